@@ -11,7 +11,7 @@ export async function contentTexture(
   heightCm: number,
   levels: { black: number; white: number },
 ): Promise<Texture> {
-  const { width: across = 0, height: down = 0 } = await sharp(file).metadata();
+  const { width: across, height: down } = await sharp(file).metadata();
   const perCm = down / heightCm;
   const wide = Math.round(widthCm * perCm);
   const whole = sharp(file).removeAlpha();

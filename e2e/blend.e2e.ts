@@ -88,7 +88,7 @@ test('a laptop with a green screen: the look is measured, taken, compared with t
   const goal = (await trueComposite('orders-laptop', [SHOWN])).get(SHOWN)!;
   const { api } = service;
   const { shot, truth } = await laptop(api);
-  const outline = truth.frames[SHOWN]!.corners as [number, number][];
+  const outline = truth.frames[SHOWN]!.corners;
   await page.goto(`${service.address}/shots/${shot.id}/blend`);
   const before = await lookOf(api, shot.id);
   await page.getByRole('button', { name: 'Measure the look' }).click();
@@ -203,7 +203,7 @@ test("softness keyed over the shot, and the content's light on the room, read ba
   await atFrame(page, SHOWN);
   // Just outside the screen's left side: dark where it is sharp, lit by the content where it is soft.
   const beside = (frame: number): [number, number] => {
-    const [a, b, , d] = truth.frames[frame]!.corners as [number, number][];
+    const [a, b, , d] = truth.frames[frame]!.corners;
     const inward = [b![0] - a![0], b![1] - a![1]];
     const length = Math.hypot(...inward);
     return [(a![0] + d![0]) / 2 - (3 * inward[0]!) / length, (a![1] + d![1]) / 2 - (3 * inward[1]!) / length];
@@ -223,7 +223,7 @@ test("softness keyed over the shot, and the content's light on the room, read ba
     { frame: SHOWN + 1, value: 6 },
   ]);
   // Light around: below the screen the room grows brighter by the content's light, and not far away.
-  const [, , c, d] = truth.frames[6]!.corners as [number, number][];
+  const [, , c, d] = truth.frames[6]!.corners;
   const below: [number, number] = [(c![0] + d![0]) / 2, Math.min(truth.height - 3, (c![1] + d![1]) / 2 + 25)];
   const far: [number, number] = [4, 4];
   const [near0, far0] = await canvasPixels(page, [below, far]);
@@ -424,7 +424,7 @@ test("the glove shot: the content's light falls on the glove where it is drawn",
   await page.goto(`${service.address}/shots/${shot.id}/blend`);
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', '3 exact', { timeout: 120_000 });
   // Beside the phone, where the hand holds it.
-  const [a, b, c, d] = truth.frames[3]!.corners as [number, number][];
+  const [a, b, c, d] = truth.frames[3]!.corners;
   const along = (p: readonly number[], q: readonly number[], t: number): [number, number] => [
     p[0]! + t * (q[0]! - p[0]!),
     p[1]! + t * (q[1]! - p[1]!),

@@ -280,7 +280,7 @@ test('hand keys: put and dragged in the viewer, pulled onto the picture, spliced
   await saved(page);
   expect(await keys()).toEqual(kept);
   // So does one that was dragged.
-  await dragKey(page, { frames: truth.frames.map((f) => ({ corners: f.corners.map(([x, y]) => [x! + 20, y!]) })) }, 10);
+  await dragKey(page, { frames: truth.frames.map((f) => ({ corners: f.corners.map(([x, y]) => [x + 20, y]) })) }, 10);
   await saved(page);
   expect(await keys()).not.toEqual(kept);
   for (let i = 0; i < 4; i++) await undo.click();
@@ -307,7 +307,7 @@ test('a phone thrown and caught: followed while it is held, eight keys in its fl
   const second = await api.call<{ id: number }>('POST', `/shots/${shot.id}/duplicate`, { name: 'After the catch' });
   const late = LENGTH - 6;
   await revise(shot.id, { keepOut: [{ points: (truth as unknown as { keepOut: [number, number][] }).keepOut }] });
-  const after = truth.frames[late]!.corners as [number, number][];
+  const after = truth.frames[late]!.corners;
   const [mx, my] = [0, 1].map((k) => after.reduce((sum, c) => sum + c[k]!, 0) / 4) as [number, number];
   await revise(second.id, {
     referenceFrame: late,

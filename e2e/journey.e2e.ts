@@ -88,10 +88,7 @@ test('from footage to composite and data', async ({ page, ownService: service })
   await page.getByRole('slider', { name: 'Frame' }).focus();
   await page.keyboard.press('PageDown');
   await expect(page.locator('.viewer')).toHaveAttribute('data-shows', 'result');
-  const middle = truth.frames[50]!.corners.reduce(([a, b], [x, y]) => [a + x / 4, b + y / 4], [0, 0]) as [
-    number,
-    number,
-  ];
+  const middle = truth.frames[50]!.corners.reduce(([a, b], [x, y]) => [a + x / 4, b + y / 4], [0, 0]);
   await expect
     .poll(async () => {
       const [r, g, b] = (await canvasPixels(page, [[middle[0] + 5, middle[1] + 75]]))[0]!;
@@ -212,7 +209,7 @@ test('from footage to composite and data', async ({ page, ownService: service })
     [middle[0] + 50, middle[1] + 40],
     [60, 60],
   ];
-  const { data } = await sharp(rendered.get(40)!).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+  const { data } = await sharp(rendered.get(40)).removeAlpha().raw().toBuffer({ resolveWithObject: true });
   const view = await plateView(page);
   expect(view.toPage(0, 0).x).toBeGreaterThan(0);
   await expect

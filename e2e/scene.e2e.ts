@@ -76,7 +76,7 @@ test('a wall screen that is off, from nothing to composite: corners, the room, t
   for (let i = REFERENCE; i > AWAY; i--) await page.keyboard.press('ArrowLeft');
   await expect(viewer).toHaveAttribute('data-painted', `${AWAY} exact`, { timeout: 60_000 });
   const { toPage } = await plateView(page);
-  const grip = toPage(...(corners(AWAY)[1]! as [number, number]));
+  const grip = toPage(...corners(AWAY)[1]!);
   await page.mouse.move(grip.x, grip.y);
   await page.mouse.down();
   await page.mouse.move(grip.x + 9, grip.y, { steps: 4 });
@@ -90,7 +90,7 @@ test('a wall screen that is off, from nothing to composite: corners, the room, t
 
   // Through the points of the wall about it: a few centimetres behind, and nearly the same; undone.
   await page.locator('[data-draw-plane]').click();
-  const [tl, tr, br, bl] = corners(AWAY) as [number, number][];
+  const [tl, tr, br, bl] = corners(AWAY);
   await clickPlate(page, [
     [tl![0] - 60, tl![1] - 50],
     [tr![0] + 60, tr![1] - 50],
@@ -119,7 +119,7 @@ test('a wall screen that is off, from nothing to composite: corners, the room, t
   for (let i = REFERENCE; i > AWAY; i--) await page.keyboard.press('ArrowLeft');
   await expect(viewer).toHaveAttribute('data-painted', `${AWAY} exact`, { timeout: 120_000 });
   await expect(viewer).toHaveAttribute('data-shows', 'result');
-  const [a, b, c, d] = corners(AWAY) as [number, number][];
+  const [a, b, c, d] = corners(AWAY);
   const at = (u: number, v: number): [number, number] =>
     [0, 1].map((k) => (1 - v) * ((1 - u) * a![k]! + u * b![k]!) + v * ((1 - u) * d![k]! + u * c![k]!)) as [
       number,
@@ -191,8 +191,8 @@ test('a wide lens, estimated from the room and used: the follow takes it out, th
       const [u, v] = placed[(i + 1) % 4]!;
       const across: [number, number] = i % 2 === 0 ? [0, 1] : [1, 0];
       return Array.from({ length: 13 }, (_, k): [number, number] => [
-        (x! + u!) / 2 + (k - 6) * 0.6 * across[0],
-        (y! + v!) / 2 + (k - 6) * 0.6 * across[1],
+        (x + u) / 2 + (k - 6) * 0.6 * across[0],
+        (y + v) / 2 + (k - 6) * 0.6 * across[1],
       ]);
     });
     return (await canvasPixels(page, places)).map((rgb) => rgb.reduce((a, b) => a + b));

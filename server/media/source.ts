@@ -10,7 +10,9 @@ export type Span = [number, number];
 
 /** Where pictures come from: a clip, one still, or a run of numbered pictures. */
 export type MediaSource =
-  { kind: 'clip'; file: string } | { kind: 'still'; file: string; format: PictureFormat } | SequenceSource;
+  | { kind: 'clip'; file: string }
+  | { kind: 'still'; file: string; format: PictureFormat }
+  | SequenceSource;
 
 export interface SequenceSource {
   kind: 'sequence';

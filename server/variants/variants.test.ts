@@ -252,7 +252,7 @@ describe('a slot', () => {
       .toBuffer();
     // Two at once: one of them is one too many.
     const both = await Promise.all([put(secret, 'a.png', small), put(secret, 'b.png', small)]);
-    expect(both.map((one) => one.status).sort()).toEqual([200, 409]);
+    expect(both.map((one) => one.status).sort((a, b) => a - b)).toEqual([200, 409]);
     await api.until<GuestSlot>(`/guest/slots/${secret}`, (one) => one.content?.state === 'ready');
     await api.call('POST', `/guest/slots/${secret}/render`);
     await api.until<GuestSlot>(`/guest/slots/${secret}`, (one) => one.render?.state === 'done');

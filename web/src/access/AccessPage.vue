@@ -27,7 +27,7 @@ const router = useRouter();
 const accounts = ref<Account[]>([]);
 const tokens = ref<AccessToken[]>([]);
 const secret = ref('');
-const account = ref({ name: '', password: '', role: 'artist' as Role });
+const account = ref({ name: '', password: '', role: 'artist' });
 const token = ref({ name: '', days: 90, scopes: ['read', 'render'] as Scope[] });
 onMounted(
   () =>

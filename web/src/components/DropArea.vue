@@ -46,9 +46,7 @@ async function onChosen(event: Event): Promise<void> {
     Up to {{ byteWords(uploads.limits.uploadBytes) }} a file. An upload goes on after a reload.
   </p>
   <div v-for="u in uploads.uploads" :key="u.key" class="sending" role="status" :data-upload="u.name">
-    <span class="name"
-      >{{ u.name }}<span class="quiet d-block">{{ u.words || byteWords(u.size) }}</span></span
-    >
+    <span class="name">{{ u.name }}<span class="quiet d-block">{{ u.words || byteWords(u.size) }}</span></span>
     <template v-if="!u.wantsFile"
       ><span class="bar"><i :style="{ width: `${(100 * u.sent) / u.size}%` }" /></span
       ><span class="quiet">{{ Math.round((100 * u.sent) / u.size) }} %</span></template

@@ -16,7 +16,8 @@ const copy = () =>
 
 <template>
   <p class="notice calm once">
-    <span>{{ says }}</span><input
+    <span>{{ says }}</span
+    ><input
       :value="text"
       readonly
       :aria-label="says"

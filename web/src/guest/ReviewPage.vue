@@ -27,9 +27,7 @@ const take = (work: () => Promise<GuestReview>) => notices.guard(async () => (re
 <template>
   <div class="bench">
     <div class="top-bar">
-      <span class="word">Yarlop</span
-      ><span v-if="review" class="trail"
-        ><b>{{ review.shot }}</b></span
+      <span class="word">Yarlop</span><span v-if="review" class="trail"><b>{{ review.shot }}</b></span
       ><span class="spacer" /><span v-if="review" class="quiet until">open until {{ dayWords(review.expiresAt) }}</span>
     </div>
     <main v-if="problem" class="page">

@@ -118,10 +118,7 @@ const render = () => notices.guard(async () => take(await call('POST', `${path}/
 
 <template>
   <div class="top-bar">
-    <span class="word">Yarlop</span
-    ><span v-if="slot" class="trail"
-      ><b>{{ slot.name }}</b></span
-    >
+    <span class="word">Yarlop</span><span v-if="slot" class="trail"><b>{{ slot.name }}</b></span>
   </div>
   <main v-if="gone" class="page">
     <h1>Nothing here</h1>

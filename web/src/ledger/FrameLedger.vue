@@ -313,7 +313,8 @@ function onKey(event: KeyboardEvent): void {
         <template v-else>frame</template>
       </span>
       <span class="label" style="top: 46px">plate</span>
-      <span class="label" style="top: 89px">{{ labels[0] }}</span><span class="label top-value" style="top: 76px">{{
+      <span class="label" style="top: 89px">{{ labels[0] }}</span
+      ><span class="label top-value" style="top: 76px">{{
         checking ? (shot.check?.done ? blurTop : '') : shot.rows.length ? top : ''
       }}</span>
       <span class="label" style="top: 124px">{{ labels[1] }}</span>

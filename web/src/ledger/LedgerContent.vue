@@ -27,7 +27,7 @@ const runs = computed(() => {
   const [from, to] = framesInView(props.scale);
   const out: { part: TimePart; from: number; to: number }[] = [];
   for (let frame = from; frame <= Math.min(to, shot.frames - 1); frame++) {
-    const part = timePartAt(time.value as ContentTime, frame, plateRate.value, rate.value, frames.value);
+    const part = timePartAt(time.value, frame, plateRate.value, rate.value, frames.value);
     const last = out.at(-1);
     if (last?.part === part) last.to = frame;
     else out.push({ part, from: frame, to: frame });

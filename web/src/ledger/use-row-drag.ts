@@ -1,4 +1,3 @@
-import { ref } from 'vue';
 import type { LedgerScale } from './ledger-scale.ts';
 import { frameUnder } from './frame-under.ts';
 
@@ -8,22 +7,22 @@ export function useRowDrag<Held extends { frame: number }>(
   move: (held: Held, to: number) => boolean,
   drop: (held: Held) => void,
 ) {
-  const held = ref<Held | null>(null);
+  let held: Held | null = null;
   return {
     take(event: PointerEvent, what: Held): void {
-      held.value = what as typeof held.value;
+      held = what;
       (event.currentTarget as Element).setPointerCapture(event.pointerId);
     },
     onMove(event: PointerEvent): void {
-      const what = held.value as Held | null;
+      const what = held;
       const { scale, frames } = where();
       if (!what) return;
       const to = frameUnder(event, scale, frames);
-      if (to !== what.frame && move(what, to)) held.value = { ...what, frame: to } as typeof held.value;
+      if (to !== what.frame && move(what, to)) held = { ...what, frame: to };
     },
     onUp(): void {
-      const what = held.value as Held | null;
-      held.value = null;
+      const what = held;
+      held = null;
       if (what) drop(what);
     },
   };

@@ -58,10 +58,7 @@ const put = computed(() => props.items.filter((i) => i.archived).length);
         <img v-if="item.picture" :src="item.picture" alt="" loading="lazy" /><span v-else class="blank"
           ><i class="bi bi-film"
         /></span>
-        <span class="words"
-          ><b>{{ item.name }}</b
-          ><span class="quiet about">{{ item.about }}</span></span
-        >
+        <span class="words"><b>{{ item.name }}</b><span class="quiet about">{{ item.about }}</span></span>
         <span v-if="item.steps" class="steps">
           <span
             v-for="s in item.steps"
@@ -69,8 +66,7 @@ const put = computed(() => props.items.filter((i) => i.archived).length);
             class="step"
             :class="s.reading.state"
             :title="`${s.title}: ${s.reading.lines.join(' ')}`"
-            ><span class="title">{{ s.title }}</span
-            ><span>{{ s.reading.lines[0] }}</span
+            ><span class="title">{{ s.title }}</span><span>{{ s.reading.lines[0] }}</span
             ><span>{{ s.reading.lines[1] }}</span></span
           >
         </span>

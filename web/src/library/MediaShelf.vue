@@ -74,10 +74,7 @@ const sweep = () =>
           v-else
           class="blank"
         />
-        <span class="words"
-          ><b>{{ m.name }}</b
-          ><span class="quiet">{{ used(m) }}</span></span
-        >
+        <span class="words"><b>{{ m.name }}</b><span class="quiet">{{ used(m) }}</span></span>
         <span class="quiet sizes"
           >{{ byteWords(m.bytes) }} file<br />{{
             m.state === 'cleared' ? 'frames put away' : `${byteWords(bytesOf.get(m.id) ?? 0)} frames`

@@ -23,7 +23,7 @@ test('clips and single pictures are sent as they are', async () => {
 test('several numbered pictures become one zip, named after them', async () => {
   const pictures = ['s.0001.png', 's.0002.png', 's.0003.png'].map((name) => {
     const picture = file(name);
-    picture.arrayBuffer = async () => new TextEncoder().encode(name).buffer as ArrayBuffer;
+    picture.arrayBuffer = async () => new TextEncoder().encode(name).buffer;
     return picture;
   });
   const [zip, ...rest] = await gather(pictures);

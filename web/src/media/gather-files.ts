@@ -39,7 +39,7 @@ async function zipStored(files: readonly File[], nameOf: (file: File, i: number)
   const parts: Blob[] = [];
   const zip = new Zip((error, chunk) => {
     if (error) throw error;
-    parts.push(new Blob([chunk as Uint8Array<ArrayBuffer>]));
+    parts.push(new Blob([chunk]));
   });
   for (const [i, file] of files.entries()) {
     const entry = new ZipPassThrough(nameOf(file, i));

@@ -41,7 +41,7 @@ const stamp = computed(() =>
 );
 /** One after the other: an answer that is overtaken by a newer one would put back what was changed since. */
 let turn: Promise<unknown> = Promise.resolve();
-const inTurn = <T,>(work: () => Promise<T>): Promise<T> => {
+const inTurn = <T>(work: () => Promise<T>): Promise<T> => {
   const mine = turn.then(work);
   turn = mine.catch(() => undefined);
   return mine;

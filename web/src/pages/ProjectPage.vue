@@ -75,9 +75,7 @@ const remove = (item: Item) =>
 <template>
   <div class="top-bar">
     <RouterLink class="word" to="/">Yarlop</RouterLink
-    ><span class="trail"
-      ><RouterLink to="/">Projects</RouterLink> / <b>{{ project?.name }}</b></span
-    >
+    ><span class="trail"><RouterLink to="/">Projects</RouterLink> / <b>{{ project?.name }}</b></span>
   </div>
   <main class="page wide">
     <div class="d-flex align-items-center justify-content-between">

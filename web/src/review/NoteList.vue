@@ -33,9 +33,7 @@ function answer(note: ReviewNote): void {
         ><span v-if="note.settled" class="quiet ms-auto"><i class="bi bi-check2" /> settled</span>
       </button>
       <p>{{ note.words }}</p>
-      <p v-for="(one, k) in note.answers" :key="k" class="answer">
-        <b>{{ one.author }}</b> {{ one.words }}
-      </p>
+      <p v-for="(one, k) in note.answers" :key="k" class="answer"><b>{{ one.author }}</b> {{ one.words }}</p>
       <form v-if="answering === note.id" class="d-grid gap-1" @submit.prevent="answer(note)">
         <textarea v-model="words" rows="2" class="form-control" aria-label="Answer" maxlength="2000" /><BButton
           type="submit"

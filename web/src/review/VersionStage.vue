@@ -311,9 +311,7 @@ const layers = computed(() =>
     <aside class="notes">
       <slot name="who" />
       <form v-if="pending" class="new" @submit.prevent="pin">
-        <p class="m-0">
-          Frame <b>{{ frame + first }}</b>, at the mark
-        </p>
+        <p class="m-0">Frame <b>{{ frame + first }}</b>, at the mark</p>
         <textarea
           v-model="words"
           rows="3"

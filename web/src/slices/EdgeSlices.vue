@@ -140,7 +140,8 @@ function onDown(event: PointerEvent): void {
     <div v-if="seat.frames.size > 0" class="strips">
       <div class="names">
         <div v-for="(name, i) in names" :key="name" class="name" :style="{ height: `${STRIP_HEIGHT + 1}px` }">
-          <span>{{ name }}</span><span class="quiet">{{
+          <span>{{ name }}</span
+          ><span class="quiet">{{
             usual[i] === null || usual[i] === undefined ? '' : `≤ ${usual[i]!.toFixed(2)}`
           }}</span>
         </div>

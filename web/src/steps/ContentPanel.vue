@@ -54,10 +54,7 @@ const about = (m: Media) =>
         @click="choose(m)"
       >
         <img v-if="m.state === 'ready'" :src="frameUrl(m, 0, 'jpg')" alt="" /><span v-else class="blank" />
-        <span class="words"
-          ><b>{{ m.name }}</b
-          ><span class="quiet d-block">{{ about(m) }}</span></span
-        >
+        <span class="words"><b>{{ m.name }}</b><span class="quiet d-block">{{ about(m) }}</span></span>
       </button>
     </div>
     <DropArea says="Drop a picture or clip here." accept="video/*,image/*,.mkv,.zip" @files="take" />

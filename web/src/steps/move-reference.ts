@@ -1,6 +1,5 @@
 import { applyToPoints, keepsInFront, type Homography, type Point } from '../../../core/base/geometry/homography.ts';
 import { carryOutline, outlineAt, type KeyedOutline } from '../../../core/base/geometry/outline.ts';
-import type { Quad } from '../../../core/base/geometry/quad.ts';
 import { moveCorrections } from '../../../core/surface/seat/corrections.ts';
 import type { KeepOutOutline, OutlineKey, RegionOutline, ShotDocument } from '../../../core/base/schemas/types.ts';
 
@@ -33,13 +32,7 @@ export function moveReference(document: ShotDocument, frame: number, toNew: Homo
     document.corners = carry(document.corners) as typeof document.corners;
     return true;
   }
-  const moved = moveCorrections(
-    document.corners as Quad,
-    document.corrections,
-    old,
-    frame,
-    (point) => carry([point])[0]!,
-  );
+  const moved = moveCorrections(document.corners, document.corrections, old, frame, (point) => carry([point])[0]!);
   document.corners = moved.corners.map(([x, y]) => [x, y]) as typeof document.corners;
   document.corrections = moved.corrections.map((c) => ({ ...c, ease: c.ease ?? 'smooth' }));
   if (document.corrections.length === 0) delete document.corrections;
@@ -47,7 +40,7 @@ export function moveReference(document: ShotDocument, frame: number, toNew: Homo
 }
 
 function rekey(outline: RegionOutline | KeepOutOutline, old: number, frame: number): void {
-  const { points, handles } = outlineAt(outline as KeyedOutline, old, frame);
+  const { points, handles } = outlineAt(outline, old, frame);
   const was: OutlineKey = {
     frame: old,
     points: outline.points,

@@ -181,7 +181,7 @@ export const useHand = defineStore('hand', () => {
   /** The corners that the keys put on a frame, and how. */
   function keyedAt(frame: number): { corners: Quad; how: 'key' | 'pulled' | 'pose' | 'curves' | 'held' } | null {
     const there = held.value.get(frame);
-    if (there) return { corners: there.corners as Quad, how: 'pulled' };
+    if (there) return { corners: there.corners, how: 'pulled' };
     return motion.value?.at(frame) ?? null;
   }
   const proposed = computed(() => {

@@ -52,7 +52,9 @@ export const useRenders = defineStore('renders', () => {
     [() => shot.saveState, () => shot.track, () => shot.plate?.id, () => shot.content?.state],
     () => shot.saveState === 'saved' && soon(),
   );
-  jobs.onJob((job) => job.kind === 'render' && job.shotId === shot.shot?.id && soon());
+  jobs.onJob((job) => {
+    if (job.kind === 'render' && job.shotId === shot.shot?.id) void soon();
+  });
 
   const frames = computed<readonly LedgerFrame[]>(() => ledger.value?.frames ?? []);
   /** What is rendered and written: in to out, unless another span is chosen. */

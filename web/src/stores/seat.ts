@@ -45,7 +45,7 @@ export const useSeat = defineStore('seat', () => {
   const order = computed(() => {
     const measured = reply.value?.measured;
     const corners = shot.document?.corners;
-    return measured && corners ? orderBetween(measured.corners as Quad, corners as Quad) : AS_THEY_ARE;
+    return measured && corners ? orderBetween(measured.corners, corners) : AS_THEY_ARE;
   });
   const frames = computed(() => {
     const seen = new Map<number, SeenFrame>();

@@ -364,7 +364,7 @@ export const useShot = defineStore('shot', () => {
     if (!d?.corners) return null;
     const plain = plainSeat.value;
     return new SeatedCorners({
-      corners: d.corners as Quad,
+      corners: d.corners,
       referenceFrame: d.referenceFrame,
       outset: d.outset,
       corrections: plain ? [] : d.corrections,

@@ -45,9 +45,7 @@ const STATES = { open: 'open', expired: 'run out', revoked: 'withdrawn' } as con
       <tbody>
         <tr v-for="slot in slots" :key="slot.id" :data-slot="slot.name">
           <th scope="row">{{ slot.name }}</th>
-          <td>
-            {{ STATES[slot.state] }}<span class="quiet"> until {{ dayWords(slot.expiresAt) }}</span>
-          </td>
+          <td>{{ STATES[slot.state] }}<span class="quiet"> until {{ dayWords(slot.expiresAt) }}</span></td>
           <td class="quiet">
             {{ slot.used.files }} of {{ slot.limits.files }} files, {{ byteWords(slot.limits.bytes) }} each;
             {{ slot.used.renders }} of {{ slot.limits.renders }} renders

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
-import { shownAt, type ContentTime } from '../../../core/picture/content/content-time.ts';
+import { shownAt } from '../../../core/picture/content/content-time.ts';
 import { contentToSurface, croppedSize, wholeCrop, type Place } from '../../../core/picture/content/place.ts';
 import { surfaceRatio } from '../../../core/picture/pin/surface-ratio.ts';
 import { compose, scaling, translation } from '../../../core/base/geometry/homography.ts';
@@ -40,7 +40,7 @@ const source = computed(() => {
   const at =
     content?.facts && !document.look.board
       ? shownAt(
-          (document.look.time ?? {}) as ContentTime,
+          document.look.time ?? {},
           head.frame,
           plate.facts.rate,
           content.kind === 'clip' ? content.facts.rate : plate.facts.rate,

@@ -63,7 +63,7 @@ function onDown(event: PointerEvent): void {
   pick();
   const at = quad.value?.[props.index];
   if (!at) return;
-  drag.value = { centre: at, quad: quad.value!, x: event.clientX, y: event.clientY };
+  drag.value = { centre: at, quad: quad.value, x: event.clientX, y: event.clientY };
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
 }
 function pick(): void {
@@ -91,7 +91,7 @@ function onKey(event: KeyboardEvent): void {
   if (!nudge || !at) return;
   event.preventDefault();
   event.stopPropagation();
-  moveQuad(shot, bench, head.frame, movePart(quad.value!, props.index, nudge), 'edit');
+  moveQuad(shot, bench, head.frame, movePart(quad.value, props.index, nudge), 'edit');
 }
 </script>
 

@@ -33,8 +33,7 @@ function onDown(event: PointerEvent): void {
   else add(event);
 }
 type Drawn = [number, number][];
-const ridden = (drawn: Drawn) =>
-  riddenShape(drawn, head.frame, shot.document!.corners as Quad | null, shot.cornersAt(head.frame));
+const ridden = (drawn: Drawn) => riddenShape(drawn, head.frame, shot.document!.corners, shot.cornersAt(head.frame));
 function drawShape(drawn: Drawn, list: 'shapes' | 'areas' | 'cast' | 'reflection' | 'split'): void {
   const corners = shot.document!.corners as Quad | null;
   const shape = ridden(drawn);

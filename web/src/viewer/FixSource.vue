@@ -32,7 +32,7 @@ const there = computed(() => {
   const out = homographyBetweenQuads(UNIT_SQUARE, now);
   if (!map || !out) return null;
   const shares = inShares(
-    polygonOf(shownOutline(shape as never, { referenceFrame: homeOf(document, shape), frame: head.frame }, map)),
+    polygonOf(shownOutline(shape, { referenceFrame: homeOf(document, shape), frame: head.frame }, map)),
     now,
   );
   const { from } = fix;

@@ -121,20 +121,13 @@ const three = (list: readonly number[]) => list.map((v) => v.toFixed(3)).join(' 
       >
         <table class="values" data-values>
           <caption>
-            {{
-              bench.measured.width
-            }}
+            {{ bench.measured.width }}
             ×
-            {{
-              bench.measured.height
-            }}
+            {{ bench.measured.height }}
             px at
-            {{
-              bench.measured.x
+            {{ bench.measured.x
             }},
-            {{
-              bench.measured.y
-            }}
+            {{ bench.measured.y }}
           </caption>
           <tbody>
             <tr>

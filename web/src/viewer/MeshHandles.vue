@@ -34,10 +34,7 @@ const dragging = ref<{ index: number; last: [number, number]; along: Along } | n
 function surfaceAt(event: PointerEvent): [number, number] | null {
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
   const back = map.value && invert(map.value);
-  return (
-    back &&
-    (applyToPoint(back, toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top)) as [number, number])
-  );
+  return back && applyToPoint(back, toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top));
 }
 const alongOf = (event: { ctrlKey: boolean; metaKey: boolean; shiftKey: boolean }): Along =>
   event.ctrlKey || event.metaKey ? 'row' : event.shiftKey ? 'column' : 'point';

@@ -293,7 +293,7 @@ function onKey(event: KeyboardEvent, list: OutlineKind, outline: number, grip: G
       @pointerdown="onDown($event, o.list, o.index, { part: 'all' })"
       @keydown="onKey($event, o.list, o.index, { part: 'all' })"
     >
-      <title>Move all of it</title><circle r="11" /><path
+      <title>Move all of it</title> <circle r="11" /><path
         d="M-6 0H6M0 -6V6M-6 0l2.5 -2.5M-6 0l2.5 2.5M6 0l-2.5 -2.5M6 0l-2.5 2.5M0 -6l-2.5 2.5M0 -6l2.5 2.5M0 6l-2.5 -2.5M0 6l2.5 -2.5"
       />
     </g>

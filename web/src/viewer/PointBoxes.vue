@@ -31,7 +31,7 @@ const usual = computed(() => usualBoxes(shot.plate?.facts?.width ?? 1920));
 /** Before anything is known a point stands where it begins. */
 const points = computed(() =>
   hand.points.flatMap((point) => {
-    const place = hand.placeAt(point.name, head.frame) ?? { at: point.at as Point, known: false };
+    const place = hand.placeAt(point.name, head.frame) ?? { at: point.at, known: false };
     const here = hand.fitAt(point.name, head.frame);
     const [x, y] = toPage(props.view, place.at);
     const pattern = point.pattern ?? usual.value.pattern;

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue';
 import { applyToPoint } from '../../../core/base/geometry/homography.ts';
 import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-homography.ts';
-import { UNIT_SQUARE, type Quad } from '../../../core/base/geometry/quad.ts';
+import { UNIT_SQUARE } from '../../../core/base/geometry/quad.ts';
 import { planeThroughDrag } from '../../../core/motion/scene/move-plane.ts';
 import { changeScene } from '../steps/follow/scene/scene-edits.ts';
 import { useBench } from '../stores/bench.ts';
@@ -41,14 +41,7 @@ function onMove(event: PointerEvent): void {
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
   const to = toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
   bench.dragPoint = { x: to[0], y: to[1] };
-  const plane = planeThroughDrag(
-    scene.scene,
-    scene.plane,
-    shot.document.corners as Quad,
-    dragged.value,
-    head.frame,
-    to,
-  );
+  const plane = planeThroughDrag(scene.scene, scene.plane, shot.document.corners, dragged.value, head.frame, to);
   if (plane)
     shot.drag((draft) =>
       changeScene(draft, (s) => {

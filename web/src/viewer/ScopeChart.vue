@@ -98,9 +98,7 @@ onBeforeUnmount(() => chart?.destroy());
 
 <template>
   <figure class="scope">
-    <figcaption>
-      <b>{{ name }}</b> <span class="quiet">{{ unit }}</span>
-    </figcaption>
+    <figcaption><b>{{ name }}</b> <span class="quiet">{{ unit }}</span></figcaption>
     <div class="chart"><canvas ref="canvas" role="img" :aria-label="`${name} of the content and of the plate`" /></div>
     <slot />
   </figure>

@@ -78,12 +78,8 @@ const state = computed(() =>
   <aside class="scopes" data-scopes :data-scoped="busy ? '' : frame">
     <header>
       <h2>Scopes</h2>
-      <span class="quiet">{{ state }}</span><button
-        class="icon-button"
-        type="button"
-        aria-label="Close the scopes"
-        @click="bench.showScopes = false"
-      >
+      <span class="quiet">{{ state }}</span
+      ><button class="icon-button" type="button" aria-label="Close the scopes" @click="bench.showScopes = false">
         <i class="bi bi-x-lg" />
       </button>
     </header>

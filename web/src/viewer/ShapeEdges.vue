@@ -3,7 +3,7 @@ import { computed } from 'vue';
 import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-homography.ts';
 import { applyToPoint, type Point } from '../../../core/base/geometry/homography.ts';
 import type { Quad } from '../../../core/base/geometry/quad.ts';
-import { outlineAt, type KeyedOutline } from '../../../core/base/geometry/outline.ts';
+import { outlineAt } from '../../../core/base/geometry/outline.ts';
 import { flattened } from '../../../core/picture/matte/front-shapes.ts';
 import type { SoftOutline } from '../../../core/picture/matte/shape-matte.ts';
 import type { FrontShape } from '../../../core/base/schemas/types.ts';
@@ -28,7 +28,7 @@ function onFrame(one: FrontShape, frame: number): SoftOutline | null {
   const seated = shot.cornersAt(frame);
   const map = one.rides === 'plate' || !corners ? null : seated && homographyBetweenQuads(corners, seated);
   if (map === null && one.rides !== 'plate') return null;
-  const { points, handles } = outlineAt(one as KeyedOutline, homeOf(document, one), frame);
+  const { points, handles } = outlineAt(one, homeOf(document, one), frame);
   const soft = one.soft ?? [0, 0];
   return flattened(
     points,

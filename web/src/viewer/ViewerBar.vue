@@ -246,7 +246,8 @@ const rate = computed(() => {
       <span
         class="values"
         :title="pixel.finished ? 'Plate, and below it the finished picture: codes, and 0 to 1' : 'Codes, and 0 to 1'"
-        ><b>{{ pixel.codes }}</b> <span class="quiet">{{ pixel.values }}</span><template v-if="pixel.finished"
+        ><b>{{ pixel.codes }}</b> <span class="quiet">{{ pixel.values }}</span
+        ><template v-if="pixel.finished"
           ><b>{{ pixel.finished.codes }}</b> <span class="quiet">{{ pixel.finished.values }}</span></template
         ></span
       >

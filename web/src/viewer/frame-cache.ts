@@ -67,6 +67,6 @@ const sizeOf = (picture: ImageBitmap): number => picture.width * picture.height 
 async function whyNot(response: Response): Promise<string> {
   const problem = (await response.json().catch(() => null)) as { message?: unknown; remedy?: unknown } | null;
   return typeof problem?.message === 'string'
-    ? `${problem.message} ${String(problem.remedy ?? '')}`
+    ? `${problem.message} ${typeof problem.remedy === 'string' ? problem.remedy : ''}`
     : `The picture of this frame cannot be fetched (status ${response.status}).`;
 }

@@ -12,7 +12,7 @@ type Four = [number, number, number, number];
 const { shot, look, change, whyOf } = useLook();
 const playhead = usePlayhead();
 const fourAt = (value: Look['feather']) =>
-  (value === undefined ? [0, 0, 0, 0] : numbersAt(value as Keyed<Four>, playhead.frame)) as Four;
+  value === undefined ? [0, 0, 0, 0] : numbersAt(value as Keyed<Four>, playhead.frame);
 const EDGES = [
   { name: 'feather', title: 'Feather', least: 0 },
   { name: 'crop', title: 'Crop', least: -1000 },

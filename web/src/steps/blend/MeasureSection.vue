@@ -67,9 +67,7 @@ function goTo({ why }: ProposalPart): void {
           @focusin="bench.reason = part"
         >
           <div class="told">
-            <span class="what"
-              ><b>{{ part.title }}</b> <span class="value">{{ part.value }}</span></span
-            >
+            <span class="what"><b>{{ part.title }}</b> <span class="value">{{ part.value }}</span></span>
             <span v-if="part.takes && proposal.settled.has(part.name)" class="quiet">done</span>
             <template v-else-if="part.takes"
               ><button type="button" class="use-button" :aria-label="`Take ${part.title}`" @click="take([part.name])">

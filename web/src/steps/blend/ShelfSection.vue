@@ -35,12 +35,8 @@ const targets = computed(() => shelf.others.filter((one) => chosen.value.include
     </header>
     <ul class="looks">
       <li v-for="one in shelf.kept" :key="one.id">
-        <span>{{ one.name }}</span><button
-          class="use-button"
-          type="button"
-          :aria-label="`Use ${one.name}`"
-          @click="shelf.use(one.look)"
-        >
+        <span>{{ one.name }}</span
+        ><button class="use-button" type="button" :aria-label="`Use ${one.name}`" @click="shelf.use(one.look)">
           use</button
         ><button class="icon-button" type="button" :aria-label="`Delete ${one.name}`" @click="shelf.remove(one)">
           <i class="bi bi-trash" />
@@ -56,12 +52,10 @@ const targets = computed(() => shelf.others.filter((one) => chosen.value.include
     <template v-if="shelf.others.length > 0">
       <p class="quiet mt-2 mb-1">This look to other shots</p>
       <label v-for="one in shelf.others" :key="one.id" class="check"
-        ><input v-model="chosen" type="checkbox" :value="one.id" /> <span class="name">{{ one.name }}</span><span
-          v-if="stateOf(one.id)"
-          class="quiet"
-          :data-copy="stateOf(one.id)"
-          >{{ STATES[stateOf(one.id)!] }}</span
-        ></label
+        ><input v-model="chosen" type="checkbox" :value="one.id" /> <span class="name">{{ one.name }}</span
+        ><span v-if="stateOf(one.id)" class="quiet" :data-copy="stateOf(one.id)">{{
+          STATES[stateOf(one.id)!]
+        }}</span></label
       >
       <label class="check"
         ><input v-model="measured" type="checkbox" /> Measure anew there what was measured here</label

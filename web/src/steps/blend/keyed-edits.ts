@@ -5,7 +5,7 @@ import type { Look } from '../../../../core/base/schemas/types.ts';
 export type KeyedNumber = NonNullable<Look['soften']>;
 
 export function valueAt(value: KeyedNumber | undefined, frame: number, usual: number): number {
-  return value === undefined ? usual : numberAt(value as Keyed<number>, frame);
+  return value === undefined ? usual : numberAt(value, frame);
 }
 
 export function keysOf(value: KeyedNumber | undefined): readonly { frame: number; value: number }[] {

@@ -1,4 +1,4 @@
-import { numberAt, type Keyed } from '../../../../core/base/time/keyframes.ts';
+import { numberAt } from '../../../../core/base/time/keyframes.ts';
 import { bowed, foldedPatch, subdivided, type PatchMesh } from '../../../../core/base/geometry/patch-mesh.ts';
 import { keyedPoints } from '../../../../core/picture/look/look.ts';
 import type { SurfaceMesh } from '../../../../core/base/schemas/types.ts';
@@ -8,7 +8,7 @@ const asPoints = (mesh: PatchMesh): Points => mesh.points.map(([x, y]) => [x, y]
 
 /** The mesh as it is bent on a frame, its bow counted. */
 export function shownMesh(mesh: SurfaceMesh, frame: number): PatchMesh {
-  const bow = numberAt((mesh.bow ?? 0) as Keyed<number>, frame);
+  const bow = numberAt(mesh.bow ?? 0, frame);
   const plain = keyedPoints(mesh, frame);
   return bow === 0 ? plain : bowed(plain, bow);
 }

@@ -41,7 +41,7 @@ describe('content is ended on a frame of the plate', () => {
     ['at another rate and trimmed before', { trim: [3, 30] }, 12],
   ])('%s', (_, start, frame) => {
     const time: ContentTiming = { ...start };
-    const shown = shownAt(time as ContentTime, frame, rate, rate, 48)!;
+    const shown = shownAt(time, frame, rate, rate, 48)!;
     expect(endOn(time, frame, rate, rate, 48)).toBe(true);
     expect(time.trim![1]).toBe(shown.first);
     expect(shownAt(time as ContentTime, frame + 9, rate, rate, 48)!.first).toBe(shown.first);

@@ -5,7 +5,7 @@ import type { ContentTiming } from '../../../../core/base/schemas/types.ts';
 type Speed = NonNullable<ContentTiming['speed']>;
 
 export function speedAt(time: ContentTiming, frame: number): number {
-  return numberAt((time.speed ?? 1) as Keyed<number>, frame);
+  return numberAt(time.speed ?? 1, frame);
 }
 export function speedKeys(time: ContentTiming): readonly Key<number>[] {
   const speed = (time.speed ?? 1) as Keyed<number>;
@@ -46,7 +46,7 @@ export function endOn(
   contentRate: Rate,
   frames: number,
 ): boolean {
-  const [first, last] = usedFrames(time as ContentTime, frames);
+  const [first, last] = usedFrames(time, frames);
   const whole: ContentTime = {
     ...(time as ContentTime),
     trim: time.reverse ? [0, last] : [first, frames - 1],

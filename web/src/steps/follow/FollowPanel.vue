@@ -174,12 +174,8 @@ const setReference = () => takeReference(shot, notices, head.frame);
         <div v-if="bound !== null" class="row-line">
           <span>Within (95 %)</span><span class="figure" data-bound>± {{ bound.toFixed(2) }} px</span>
         </div>
-        <div class="row-line">
-          <span>Certainty</span><span class="figure">{{ row.confidence.toFixed(2) }}</span>
-        </div>
-        <div class="row-line">
-          <span>Blur in plate</span><span class="figure">{{ row.blur.toFixed(1) }} px</span>
-        </div>
+        <div class="row-line"><span>Certainty</span><span class="figure">{{ row.confidence.toFixed(2) }}</span></div>
+        <div class="row-line"><span>Blur in plate</span><span class="figure">{{ row.blur.toFixed(1) }} px</span></div>
         <p v-if="row.note" class="notice mt-2 mb-0" data-note>{{ row.note[0]!.toUpperCase() + row.note.slice(1) }}.</p>
         <p v-if="row.confidence < DOUBTFUL_BELOW" class="notice mt-2 mb-0">
           Little agrees here. Look closely, or reshape the region and run again.

@@ -87,9 +87,7 @@ const others = computed(() => otherChoices(document.value.regions));
       </button>
     </div>
     <div v-if="stretch" class="row-line mt-1">
-      <span
-        >{{ protectedHere ? 'Protected' : 'Stretch' }} <b>{{ named(stretch) }}</b></span
-      >
+      <span>{{ protectedHere ? 'Protected' : 'Stretch' }} <b>{{ named(stretch) }}</b></span>
       <span class="d-flex gap-2">
         <button v-if="protectedHere" class="use-button" type="button" @click="release(protectedHere)">release</button>
         <template v-else>

@@ -136,7 +136,7 @@ export function isCurved(shape: Outline, index: number): boolean {
 
 /** Makes a corner a curve that passes on from neighbour to neighbour, or a curve a corner, in every key. */
 export function bendPoint(outline: DrawnOutline, index: number): void {
-  const curved = isCurved(outline as Outline, index);
+  const curved = isCurved(outline, index);
   for (const shape of allShapes(outline)) {
     const { points } = shape;
     const n = points.length;

@@ -96,7 +96,7 @@ function tickFrames(on: boolean): void {
 }
 const nameOf = (fix: CleanFixFile, i: number) => fix.name ?? `Fix ${i + 1}`;
 const about = (fix: CleanFixFile, i: number) => {
-  const keys = keyFrames(shapes.value[i]! as never, homeOf(shot.document!, shapes.value[i]!)).length;
+  const keys = keyFrames(shapes.value[i]!, homeOf(shot.document!, shapes.value[i]!)).length;
   return [
     fix.method,
     ...(fix.shape?.rides === 'plate' ? ['in the picture'] : []),

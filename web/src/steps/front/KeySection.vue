@@ -85,10 +85,10 @@ watch(
       return;
     }
     changeLook((look) => {
-      const list = Array.isArray(look.keys) ? (look.keys as ColourKey[]) : [];
+      const list = Array.isArray(look.keys) ? look.keys : [];
       if (list[index]) list[index].colour = colour;
       else list.push({ colour });
-      look.keys = list as NonNullable<typeof look.keys>;
+      look.keys = list;
     }, 'keys');
   },
 );
@@ -102,7 +102,7 @@ function remove(index: number): void {
   changeLook((look) => {
     if (!Array.isArray(look.keys)) return;
     const left = look.keys.filter((_, i) => i !== index);
-    if (left.length > 0) look.keys = left as NonNullable<typeof look.keys>;
+    if (left.length > 0) look.keys = left;
     else delete look.keys;
   }, 'keys');
 }

@@ -100,7 +100,7 @@ const about = (shape: FrontShape) =>
   [
     SAYS[shape.does ?? 'keep'],
     shape.rides === 'plate' ? 'in the picture' : 'rides',
-    ...(shape.keys?.length ? [`${keyFrames(shape as never, homeOf(shot.document!, shape)).length} keys`] : []),
+    ...(shape.keys?.length ? [`${keyFrames(shape, homeOf(shot.document!, shape)).length} keys`] : []),
   ].join(' · ');
 </script>
 

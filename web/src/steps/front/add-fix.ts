@@ -1,4 +1,3 @@
-import type { Quad } from '../../../../core/base/geometry/quad.ts';
 import type { CleanFixFile } from '../../../../core/base/schemas/types.ts';
 import type { useBench } from '../../stores/bench.ts';
 import type { useShot } from '../../stores/shot.ts';
@@ -14,7 +13,7 @@ export function addFix(
 ): void {
   const fix: CleanFixFile = {
     method: 'smooth',
-    shape: riddenShape(drawn, frame, shot.document!.corners as Quad | null, shot.cornersAt(frame)),
+    shape: riddenShape(drawn, frame, shot.document!.corners, shot.cornersAt(frame)),
   };
   shot.edit((draft) => (draft.look.clean = { ...draft.look.clean, fixes: [...fixesOf(draft), fix] }));
   bench.picked = { list: 'fixes', index: fixesOf(shot.document!).length - 1 };

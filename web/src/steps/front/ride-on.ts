@@ -1,6 +1,6 @@
 import { homographyBetweenQuads } from '../../../../core/base/geometry/estimate-homography.ts';
 import type { Quad } from '../../../../core/base/geometry/quad.ts';
-import { carryOutline } from '../../../../core/base/geometry/outline.ts';
+import { carryOutline, type KeyedOutline } from '../../../../core/base/geometry/outline.ts';
 import { applyToPoint } from '../../../../core/base/geometry/homography.ts';
 import type { FrontShape } from '../../../../core/base/schemas/types.ts';
 import { outlinesOf } from '../follow/outlines-of.ts';
@@ -16,15 +16,15 @@ export function rideOn(
 ): void {
   const corners = shot.document!.corners as Quad | null;
   const now = shot.cornersAt(frame);
-  const shape = outlinesOf(shot.document!, list)[index] as FrontShape | undefined;
-  if (!shape || (shape.rides ?? 'surface') === rides) return;
+  const shape = outlinesOf(shot.document!, list)[index];
+  if (!shape || (('rides' in shape ? shape.rides : undefined) ?? 'surface') === rides) return;
   const map =
     corners && now
       ? rides === 'plate'
         ? homographyBetweenQuads(corners, now)
         : homographyBetweenQuads(now, corners)
       : null;
-  const moved = map ? (carryOutline(shape as never, (p) => applyToPoint(map, p)) as unknown as FrontShape) : shape;
+  const moved = map ? carryOutline(shape as KeyedOutline, (p) => applyToPoint(map, p)) : shape;
   shot.edit((draft) => {
     Object.assign(outlinesOf(draft, list)[index]!, moved, { rides });
   });

@@ -43,9 +43,8 @@ const taken = computed(() => shot.document?.referenceFrame === proposal.value?.f
       <p v-if="inRange.length > MOST" class="quiet">and {{ inRange.length - MOST }} more; the ledger shows them all</p>
       <div v-if="proposal" class="proposal">
         <span
-          >Begin from frame <b>{{ proposal.frame + shot.firstNumber }}</b><span class="quiet d-block">{{
-            proposal.reasons.join(', ')
-          }}</span></span
+          >Begin from frame <b>{{ proposal.frame + shot.firstNumber }}</b
+          ><span class="quiet d-block">{{ proposal.reasons.join(', ') }}</span></span
         >
         <button v-if="!taken" class="use-button" type="button" data-use-reference @click="use(proposal.frame)">
           use {{ proposal.frame + shot.firstNumber }}

@@ -199,8 +199,7 @@ const estimate = () =>
       The lines over the picture would be straight without it. A follow takes it out; after a change, follow anew.
     </p>
     <div v-if="found && !(lens && same(found, lens))" class="row-line">
-      <span
-        >From the room: k1 {{ found.k1.toFixed(4) }}<br /><span class="quiet">{{ reach(found) }}</span></span
+      <span>From the room: k1 {{ found.k1.toFixed(4) }}<br /><span class="quiet">{{ reach(found) }}</span></span
       ><button class="use-button" type="button" data-use-lens @click="take(found)">use it</button>
     </div>
     <div v-if="lines?.lens && !(lens && same(lines.lens, lens))" class="row-line" data-lens-lines>

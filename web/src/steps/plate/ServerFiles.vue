@@ -28,12 +28,8 @@ async function take(path: string): Promise<void> {
   <button v-if="!folder" class="use-button mt-2" type="button" @click="open('')">From this machine</button>
   <div v-else class="files" data-server-files>
     <div class="row-line">
-      <b>{{ folder.path || 'plates' }}</b><button
-        v-if="folder.path"
-        class="use-button"
-        type="button"
-        @click="take(folder.path)"
-      >
+      <b>{{ folder.path || 'plates' }}</b
+      ><button v-if="folder.path" class="use-button" type="button" @click="take(folder.path)">
         take these pictures
       </button>
     </div>

@@ -19,7 +19,7 @@ const notices = useNotices();
 const tolerance = computed(() => shot.document!.tolerance ?? 0.25);
 const SLICES = ['sides', 'corners', 'off'] as const;
 const REACHES = ['±12', '±6', '±3'] as const;
-const reach = computed(() => `±${bench.sliceReach}` as (typeof REACHES)[number]);
+const reach = computed(() => `±${bench.sliceReach}`);
 
 const left = computed(() => seat.left);
 const worst = computed(() => [...left.value].sort((a, b) => b.worst - a.worst).slice(0, 4));

@@ -102,8 +102,8 @@ const strengthOf = (keys: readonly { strength?: number }[]) => Math.round(100 * 
     </div>
     <ul v-if="answers && answers.frame === head.frame" class="answers">
       <li v-for="m in answers.corners" :key="m.corner" :class="{ refused: m.refused }">
-        <span>{{ CORNER_NAMES[m.corner] }}</span><span v-if="m.refused"
-          >left alone: {{ WHY[m.refused] }} ({{ m.score.toFixed(2) }})</span
+        <span>{{ CORNER_NAMES[m.corner] }}</span
+        ><span v-if="m.refused">left alone: {{ WHY[m.refused] }} ({{ m.score.toFixed(2) }})</span
         ><span v-else
           >moved {{ Math.hypot(m.dx, m.dy).toFixed(2) }} px, ± {{ m.bound!.toFixed(2) }} ({{
             m.score.toFixed(2)

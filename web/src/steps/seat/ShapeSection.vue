@@ -22,7 +22,7 @@ const outset = computed(
   () => document.value.outset ?? { unit: 'px' as const, sides: [0, 0, 0, 0] as [number, number, number, number] },
 );
 const UNITS = ['px', '%'] as const;
-const grid = computed(() => document.value.grid ?? [8, 8]);
+const grid = computed<[number, number]>(() => [document.value.grid?.[0] ?? 8, document.value.grid?.[1] ?? 8]);
 
 function setSide(k: number, value: number): void {
   shot.edit((draft) => {

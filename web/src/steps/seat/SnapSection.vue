@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { applyToPoint, invert, type Point } from '../../../../core/base/geometry/homography.ts';
+import { applyToPoint, invert } from '../../../../core/base/geometry/homography.ts';
 import type { Quad } from '../../../../core/base/geometry/quad.ts';
 import { quadOfSides, sideOf, SIDE_NAMES, type SideLine } from '../../../../core/surface/seat/sides.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -22,7 +22,7 @@ async function snap(): Promise<void> {
   await notices.guard(async () => {
     const frame = head.frame;
     const reply = await seat.snap(frame, border.value);
-    if (reply) take(reply.corners as Quad, frame);
+    if (reply) take(reply.corners, frame);
   });
   busy.value = false;
 }
@@ -48,9 +48,9 @@ function choose(side: number, by: number): void {
     k === side ? { ...s, chosen: Math.max(0, Math.min(s.borders.length - 1, (s.chosen ?? 0) + by)) } : s,
   );
   const lines = sides.map((s, k): SideLine => {
-    const own = sideOf(snapped.reply.corners as Quad, k);
+    const own = sideOf(snapped.reply.corners, k);
     const one = s.chosen === null ? null : s.borders[s.chosen]!;
-    return one ? { ...own, from: one.from as Point, to: one.to as Point } : own;
+    return one ? { ...own, from: one.from, to: one.to } : own;
   });
   const quad = quadOfSides(lines);
   if (!quad) return;

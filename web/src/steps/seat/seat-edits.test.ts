@@ -95,8 +95,8 @@ describe('parts', () => {
   test('all of it is turned and scaled about its middle', () => {
     const turned = turnQuad(QUAD, Math.PI / 2, 2);
     expect(middleOf(turned)).toEqual(middleOf(QUAD));
-    expect(turned[0]![0]).toBeCloseTo(90, 9);
-    expect(turned[0]![1]).toBeCloseTo(-20, 9);
+    expect(turned[0][0]).toBeCloseTo(90, 9);
+    expect(turned[0][1]).toBeCloseTo(-20, 9);
   });
 });
 

@@ -27,7 +27,7 @@ export function moveQuad(shot: Shot, bench: Bench, frame: number, to: Quad, how:
   });
   if (moves.every(([x, y]) => x === 0 && y === 0)) return;
   const moved = document.corners.map(([x, y], c) => [x + moves[c]![0], y + moves[c]![1]]) as typeof document.corners;
-  if (bench.seatMode === 'everywhere' && quadFault(moved as Quad)) return;
+  if (bench.seatMode === 'everywhere' && quadFault(moved)) return;
   const change = (draft: ShotDocument) => {
     if (bench.seatMode === 'everywhere') draft.corners = moved;
     else moves.forEach((move, corner) => move.some((v) => v !== 0) && addFix(draft, frame, corner, move));
@@ -92,7 +92,7 @@ export function turnContent(draft: ShotDocument, order: CornerOrder): void {
   if (!draft.corners) return;
   draft.corners = reorder(draft.corners, order) as typeof draft.corners;
   if (draft.outset) draft.outset.sides = reorderSides(draft.outset.sides, order) as typeof draft.outset.sides;
-  for (const c of draft.corrections ?? []) c.corner = order.indexOf(c.corner as 0);
+  for (const c of draft.corrections ?? []) c.corner = order.indexOf(c.corner);
   inOrder(draft.corrections ?? []);
 }
 

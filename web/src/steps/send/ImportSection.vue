@@ -140,7 +140,8 @@ const bring = (copy: boolean) =>
             </select></label
           >
           <div v-for="(row, r) in rows" :key="row.name" class="row-line">
-            <span>{{ row.name }}</span><span class="selects"
+            <span>{{ row.name }}</span
+            ><span class="selects"
               ><select
                 v-for="k in row.columns"
                 :key="k"

@@ -22,7 +22,7 @@ const jobs = useJobs();
 const notices = useNotices();
 const loop = computed<ShotLoop>(() => shot.document!.loop ?? {});
 const open = ref(shot.document!.loop !== undefined);
-const change = (recipe: (loop: ShotLoop) => void) => shot.edit((draft) => changeLoop(draft, recipe as never));
+const change = (recipe: (loop: ShotLoop) => void) => shot.edit((draft) => changeLoop(draft, recipe));
 const OF = ['finished', 'plate'] as const;
 const SPLITS = ['none', 'line', 'shape'] as const;
 const MOTIONS = ['translation', 'similarity', 'affine', 'perspective'] as const;

@@ -20,9 +20,7 @@ const document = computed(() => shot.document!);
 const here = computed(() => hand.keyedAt(head.frame));
 const key = computed(() => hand.keys.find((k) => k.frame === head.frame) ?? null);
 /** What a key put here begins from: what the keys say, else the surface as it is. */
-const start = computed<Quad | null>(
-  () => here.value?.corners ?? shot.cornersAt(head.frame) ?? (document.value.corners as Quad | null),
-);
+const start = computed<Quad | null>(() => here.value?.corners ?? shot.cornersAt(head.frame) ?? document.value.corners);
 const put = () => start.value && shot.edit((draft) => putHandKey(draft, head.frame, start.value!));
 const HOW = { ...SAID_OF, pulled: PULLED } as const;
 const bound = computed(() => (hand.held.get(head.frame) ? Math.max(...hand.held.get(head.frame)!.bounds) : null));
@@ -92,15 +90,11 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'key
       <h2>Between the keys</h2>
       <span class="quiet">frame {{ head.frame + shot.firstNumber }}</span>
     </header>
-    <div v-if="here" class="row-line">
-      <span>Corners</span><span class="figure" data-how>{{ HOW[here.how] }}</span>
-    </div>
+    <div v-if="here" class="row-line"><span>Corners</span><span class="figure" data-how>{{ HOW[here.how] }}</span></div>
     <div v-if="bound !== null" class="row-line">
       <span>Within (95 %)</span><span class="figure">± {{ bound.toFixed(2) }} px</span>
     </div>
-    <div class="row-line">
-      <span>Pulled</span><span class="figure" data-pulled>{{ hand.held.size }} frames</span>
-    </div>
+    <div class="row-line"><span>Pulled</span><span class="figure" data-pulled>{{ hand.held.size }} frames</span></div>
     <BButton
       :variant="hand.keys.length >= 2 && hand.held.size === 0 ? 'primary' : 'outline-secondary'"
       class="w-100 mt-1 mb-2"

@@ -69,7 +69,7 @@ function addAll(): void {
   const facts = shot.plate!.facts!;
   if (!quad) return;
   head.goTo(document.value.referenceFrame);
-  shot.edit((draft) => addCorners(draft, quad as never, facts.width));
+  shot.edit((draft) => addCorners(draft, quad, facts.width));
 }
 function addOne(): void {
   const facts = shot.plate!.facts!;

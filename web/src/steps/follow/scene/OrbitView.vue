@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue';
-import type { Quad } from '../../../../../core/base/geometry/quad.ts';
 import type { ScenePlane } from '../../../../../core/motion/scene/scene-plane.ts';
 import ChoiceRow from '../../../components/ChoiceRow.vue';
 import { usePlayhead } from '../../../stores/playhead.ts';
@@ -28,7 +27,7 @@ onMounted(() => {
 onBeforeUnmount(() => drawing?.close());
 function show(): void {
   if (scene.scene && scene.file)
-    drawing?.show(scene.scene, scene.plane, (shot.document?.corners ?? null) as Quad | null, head.frame, handle.value);
+    drawing?.show(scene.scene, scene.plane, shot.document?.corners ?? null, head.frame, handle.value);
 }
 watch([() => scene.scene, () => scene.plane, () => head.frame, () => shot.document?.corners, handle], show);
 const HANDLES = ['move', 'turn'] as const;

@@ -225,7 +225,7 @@ export class RoomDrawing {
 function middleOf(scene: Scene): { at: Vector; distance: number } {
   const home = shown(centreOf(scene.frames[scene.frames.length >> 1]!.camera));
   const sorted = (k: 0 | 1 | 2) =>
-    scene.points.map((p) => shown(p.at).toArray()[k]!).sort((a, b) => a - b)[scene.points.length >> 1] ?? 0;
+    scene.points.map((p) => shown(p.at).toArray()[k]).sort((a, b) => a - b)[scene.points.length >> 1] ?? 0;
   const at = new Vector(sorted(0), sorted(1), sorted(2));
   return { at, distance: Math.max(1e-6, at.distanceTo(home)) };
 }
