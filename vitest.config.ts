@@ -1,4 +1,6 @@
 import vue from '@vitejs/plugin-vue';
+import { BootstrapVueNextResolver } from 'bootstrap-vue-next/resolvers';
+import Components from 'unplugin-vue-components/vite';
 import { defineConfig } from 'vitest/config';
 
 /** Real MariaDB (one for the run, a database of its own for each file), real ffmpeg, real processes. */
@@ -10,6 +12,13 @@ const whole = {
   globalSetup: ['server/test/set-up-run.ts'],
   testTimeout: 240_000,
   hookTimeout: 120_000,
+};
+
+/** What the page is made of. A file that mounts something says so in its first line: @vitest-environment jsdom. */
+const page = {
+  // Components come by name, as in the build.
+  plugins: [vue(), Components({ resolvers: [BootstrapVueNextResolver()], dts: false })],
+  test: { include: ['web/src/**/*.test.ts'], testTimeout: 30_000, pool: 'threads' as const },
 };
 
 export default defineConfig({
@@ -26,10 +35,9 @@ export default defineConfig({
           isolate: false,
         },
       },
-      {
-        plugins: [vue()],
-        test: { name: 'web', include: ['web/src/**/*.test.ts'], environment: 'jsdom', testTimeout: 30_000 },
-      },
+      { ...page, test: { ...page.test, name: 'web', exclude: ['web/src/**/*.mocked.test.ts'], isolate: false } },
+      // What a file puts in the place of a module must not reach others.
+      { ...page, test: { ...page.test, name: 'web, mocked', include: ['web/src/**/*.mocked.test.ts'] } },
       { test: { name: 'cli', include: ['cli/**/*.test.ts'], ...whole } },
       { test: { name: 'server', include: ['server/**/*.test.ts'], ...whole } },
     ],

@@ -23,7 +23,18 @@ const started = Date.now();
 const tests = {
   title: 'tests',
   command: bin('vitest'),
-  args: ['run', '--changed', since, '--project', 'core', '--project', 'web', '--passWithNoTests'],
+  args: [
+    'run',
+    '--changed',
+    since,
+    '--project',
+    'core',
+    '--project',
+    'web',
+    '--project',
+    'web, mocked',
+    '--passWithNoTests',
+  ],
 };
 const parts = new Parts();
 const fallen = await parts.runTwoAtATime([

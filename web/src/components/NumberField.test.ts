@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 import { mount } from '@vue/test-utils';
 import { expect, test } from 'vitest';
 import NumberField from './NumberField.vue';

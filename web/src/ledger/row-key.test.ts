@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 import { expect, test, vi } from 'vitest';
 import { rowKey } from './row-key.ts';
 

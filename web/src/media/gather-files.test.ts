@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 import { unzipSync } from 'fflate';
 import { expect, test } from 'vitest';
 import { gather, isNumberedPicture } from './gather-files.ts';

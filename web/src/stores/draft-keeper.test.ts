@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 import { beforeEach, expect, test } from 'vitest';
 import { DOCUMENT } from '../test/shot-parts.ts';
 import { dropDraft, keepDraft, readDraft } from './draft-keeper.ts';
