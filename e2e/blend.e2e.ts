@@ -6,26 +6,21 @@ import { psnrInside } from '../bench/psnr.ts';
 import { codeToLight } from '../core/base/image/transfer.ts';
 import { grownOutline } from '../core/base/geometry/grow-outline.ts';
 import type { Quad } from '../core/base/geometry/quad.ts';
-import type { Job, Look, Project, SavedLook, Shot, ShotDetail, ShotDocument } from '../core/base/schemas/types.ts';
+import type { Job, Look, Project, Shot, ShotDetail, ShotDocument } from '../core/base/schemas/types.ts';
 import { movingDevice } from '../core/test/generated-device.ts';
 import { runTool } from '../server/media/run-tool.ts';
 import type { Api } from '../server/test/api.ts';
 import { temporaryFolder } from '../server/test/folders.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';
-import { canvasPixels, clickPlate, expect, pixelInTurn, saved, test } from './support/bench.ts';
+import { canvasPixels, expect, pixelInTurn, saved, test } from './support/bench.ts';
 import { trueComposite } from './support/true-composite.ts';
 
-const FRAMES = 20;
-const REFERENCE = 10;
-const SHOWN = 14;
+const FRAMES = 14;
+const REFERENCE = 7;
+const SHOWN = 12;
 
-/** The laptop with the green screen, followed. */
-async function laptop(api: Api) {
-  const prepared = await preparedShot(api, FRAMES, { reference: REFERENCE, size: 'full' });
-  const job = await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' });
-  expect((await api.ended(job.id)).state).toBe('done');
-  return prepared;
-}
+/** The laptop with the green screen; how it moves is known. */
+const laptop = (api: Api) => preparedShot(api, FRAMES, { reference: REFERENCE, followed: true });
 const detailOf = (api: Api, id: number) => api.call<ShotDetail>('GET', `/shots/${id}`);
 const lookOf = async (api: Api, id: number): Promise<Look> => (await detailOf(api, id)).document.look;
 async function change(api: Api, id: number, recipe: (document: ShotDocument) => ShotDocument): Promise<void> {
@@ -52,8 +47,12 @@ async function type(page: Page, label: string, value: string): Promise<void> {
   await page.getByLabel(label, { exact: true }).press('Enter');
 }
 
-test('the finished picture plays: what is painted goes along with the frames', async ({ page, service }) => {
-  const { shot } = await laptop(service.api);
+test('the finished picture plays; where it stands, what is seen is what is rendered, grain and all', async ({
+  page,
+  service,
+}) => {
+  const { api } = service;
+  const { shot } = await laptop(api);
   const viewer = page.locator('.viewer');
   await page.goto(`${service.address}/shots/${shot.id}/blend`);
   await expect(viewer).toHaveAttribute('data-painted', /exact$/, { timeout: 120_000 });
@@ -77,7 +76,35 @@ test('the finished picture plays: what is painted goes along with the frames', a
   const pictures = await told;
   expect(new Set(pictures).size).toBeGreaterThan(3);
   await page.getByRole('button', { name: 'Stop playing' }).click();
-  await expect(viewer).toHaveAttribute('data-painted', /exact$/, { timeout: 120_000 });
+  await page.getByRole('button', { name: 'Use Indoor phone' }).click();
+  await saved(page);
+  expect(await lookOf(api, shot.id)).toMatchObject({ soften: 1.2, levels: { black: 0.07, white: 0.85 } });
+  await atFrame(page, SHOWN);
+  // One screen pixel for a plate pixel: what is seen is what is rendered, grain and all.
+  await page.locator('.ledger').focus();
+  await page.keyboard.press('1');
+  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', `${SHOWN} exact`, { timeout: 120_000 });
+  const final = await rendered(api, shot.id, SHOWN);
+  const half = 90;
+  const seen = await page
+    .locator('.viewer canvas')
+    .evaluate(
+      (canvas: HTMLCanvasElement, h) => [
+        ...canvas.getContext('2d')!.getImageData(canvas.width / 2 - h, canvas.height / 2 - h, 2 * h, 2 * h).data,
+      ],
+      half,
+    );
+  let most = 0;
+  for (let row = 0; row < 2 * half; row++)
+    for (let col = 0; col < 2 * half; col++)
+      for (let c = 0; c < 3; c++)
+        most = Math.max(
+          most,
+          Math.abs(
+            seen[4 * (row * 2 * half + col) + c]! - final[3 * ((180 - half + row) * 640 + 320 - half + col) + c]!,
+          ),
+        );
+  expect(most).toBeLessThanOrEqual(1);
 });
 
 test('a laptop with a green screen: the look is measured, taken, compared with the truth, changed, and measured again', async ({
@@ -85,7 +112,7 @@ test('a laptop with a green screen: the look is measured, taken, compared with t
   service,
 }) => {
   // Drawn first: while it is, connections that wait would be closed.
-  const goal = (await trueComposite('orders-laptop', [SHOWN])).get(SHOWN)!;
+  const goal = (await trueComposite('orders-laptop', [SHOWN], 'half')).get(SHOWN)!;
   const { api } = service;
   const { shot, truth } = await laptop(api);
   const outline = truth.frames[SHOWN]!.corners;
@@ -105,7 +132,7 @@ test('a laptop with a green screen: the look is measured, taken, compared with t
       .filter((name) => !(name in before))
       .sort(),
   ).toEqual(['soften', 'why']);
-  expect(Math.abs((one.soften as number) - truth.softness)).toBeLessThan(0.12);
+  expect(Math.abs((one.soften as number) - truth.softness)).toBeLessThan(0.2);
   await page.getByRole('button', { name: /^Take all/ }).click();
   await saved(page);
   const taken = await lookOf(api, shot.id);
@@ -238,82 +265,6 @@ test("softness keyed over the shot, and the content's light on the room, read ba
   await expect.poll(async () => (await canvasPixels(page, [far]))[0], { timeout: 90_000 }).toEqual(far0);
 });
 
-test('a look is kept under a name, used, and taken to another shot', async ({ page, service }) => {
-  const { api } = service;
-  const { project, shot, document } = await preparedShot(api, 2, { reference: 0, size: 'full' });
-  const job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
-  expect((await api.ended(job.id)).state).toBe('done');
-  const other = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'Second take' });
-  await change(api, shot.id, (d) => ({
-    ...d,
-    look: {
-      fit: 'fit',
-      soften: [
-        { frame: 0, value: 1 },
-        { frame: 1, value: 3 },
-      ],
-      levels: { black: 0.11 },
-    },
-  }));
-  await page.goto(`${service.address}/shots/${shot.id}/blend`);
-  await page.getByRole('button', { name: 'keep this one' }).click();
-  await page.getByLabel('Name').fill('Potting shed');
-  await page.getByRole('button', { name: 'Keep', exact: true }).click();
-  await expect(page.getByRole('button', { name: 'Use Potting shed' })).toBeVisible();
-  // One that ships takes its place; the kept one brings it back, as it was on that frame.
-  await page.getByRole('button', { name: 'Use Indoor phone' }).click();
-  await saved(page);
-  expect(await lookOf(api, shot.id)).toMatchObject({ fit: 'fit', soften: 1.2, levels: { black: 0.07, white: 0.85 } });
-  // One screen pixel for a plate pixel: what is seen is what is rendered, grain and all.
-  await page.locator('.ledger').focus();
-  await page.keyboard.press('1');
-  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', '0 exact', { timeout: 120_000 });
-  const final = await rendered(api, shot.id, 0);
-  const half = 90;
-  const seen = await page
-    .locator('.viewer canvas')
-    .evaluate(
-      (canvas: HTMLCanvasElement, h) => [
-        ...canvas.getContext('2d')!.getImageData(canvas.width / 2 - h, canvas.height / 2 - h, 2 * h, 2 * h).data,
-      ],
-      half,
-    );
-  let most = 0;
-  for (let row = 0; row < 2 * half; row++)
-    for (let col = 0; col < 2 * half; col++)
-      for (let c = 0; c < 3; c++)
-        most = Math.max(
-          most,
-          Math.abs(
-            seen[4 * (row * 2 * half + col) + c]! - final[3 * ((360 - half + row) * 1280 + 640 - half + col) + c]!,
-          ),
-        );
-  expect(most).toBeLessThanOrEqual(1);
-  await page.getByRole('button', { name: 'Use Potting shed' }).click();
-  await saved(page);
-  expect(await lookOf(api, shot.id)).toMatchObject({ soften: 1, levels: { black: 0.11 } });
-  // Deleted, and brought back as it was.
-  await page.getByRole('button', { name: 'Delete Potting shed' }).click();
-  await expect(page.getByRole('button', { name: 'Use Potting shed' })).toHaveCount(0);
-  await page.getByRole('button', { name: 'Bring it back' }).click();
-  await expect(page.getByRole('button', { name: 'Use Potting shed' })).toBeVisible();
-  expect(
-    (await api.call<SavedLook[]>('GET', `/projects/${project.id}/looks`)).map((one) => [
-      one.name,
-      one.look.soften,
-      one.look.levels,
-    ]),
-  ).toEqual([['Potting shed', 1, { black: 0.11 }]]);
-  // To the other shot, whose content stays as it is placed.
-  await page.getByLabel('Second take').check();
-  await page.getByRole('button', { name: 'Copy to 1 shot' }).click();
-  await expect(page.locator('[data-copy]')).toHaveAttribute('data-copy', 'done');
-  const there = await detailOf(api, other.id);
-  expect(there.document.look).toMatchObject({ soften: 1, levels: { black: 0.11 } });
-  expect(there.document.look.fit).toBe('stretch');
-  expect(there.document.corners).toEqual(document.corners);
-});
-
 test('a dark laptop keeps what it mirrors', async ({ page, service }) => {
   const { api } = service;
   const frames = 12;
@@ -410,51 +361,4 @@ test('a dark laptop keeps what it mirrors', async ({ page, service }) => {
   } finally {
     folder.remove();
   }
-});
-
-test("the glove shot: the content's light falls on the glove where it is drawn", async ({ page, service }) => {
-  const { api } = service;
-  const { shot, truth } = await preparedShot(api, 6, { reference: 3, clip: 'held-phone', size: 'full' });
-  const job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
-  expect((await api.ended(job.id)).state).toBe('done');
-  const {
-    look: { keys, markers },
-  } = await api.call<{ look: Look }>('POST', `/shots/${shot.id}/look`);
-  await change(api, shot.id, (d) => ({ ...d, look: { ...d.look, keys: keys!, ...(markers ? { markers } : {}) } }));
-  await page.goto(`${service.address}/shots/${shot.id}/blend`);
-  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', '3 exact', { timeout: 120_000 });
-  // Beside the phone, where the hand holds it.
-  const [a, b, c, d] = truth.frames[3]!.corners;
-  const along = (p: readonly number[], q: readonly number[], t: number): [number, number] => [
-    p[0]! + t * (q[0]! - p[0]!),
-    p[1]! + t * (q[1]! - p[1]!),
-  ];
-  const lit = along(along(b!, a!, -0.25), along(c!, d!, -0.25), 0.6);
-  const far: [number, number] = [10, 10];
-  const before = await canvasPixels(page, [lit, far]);
-  await page.locator('[data-draw-cast]').click();
-  const around: [number, number][] = [
-    [lit[0] - 60, lit[1] - 60],
-    [lit[0] + 60, lit[1] - 60],
-    [lit[0] + 60, lit[1] + 60],
-    [lit[0] - 60, lit[1] + 60],
-  ];
-  await clickPlate(page, around);
-  await page.keyboard.press('Enter');
-  await saved(page);
-  expect((await lookOf(api, shot.id)).cast!.areas[0]!.strength).toBe(0.3);
-  await type(page, 'Strength, ×', '1.5');
-  await saved(page);
-  const light = (pixel: number[]) => [0, 1, 2].map((i) => codeToLight(pixel[i]! / 255));
-  const gains = async () => {
-    const was = light(before[0]!);
-    return light((await canvasPixels(page, [lit]))[0]!).map((v, i) => v / was[i]!);
-  };
-  await expect.poll(async () => Math.min(...(await gains())), { timeout: 90_000 }).toBeGreaterThan(1.1);
-  await expect.poll(async () => (await canvasPixels(page, [far]))[0], { timeout: 90_000 }).toEqual(before[1]);
-  // Off at once by undo.
-  await page.locator('.ledger').focus();
-  await page.keyboard.press('Control+z');
-  await page.keyboard.press('Control+z');
-  await expect.poll(async () => (await canvasPixels(page, [lit]))[0], { timeout: 90_000 }).toEqual(before[0]);
 });

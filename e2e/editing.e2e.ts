@@ -1,4 +1,4 @@
-import type { Job, Project, Shot, ShotDetail, TrackRows } from '../core/base/schemas/types.ts';
+import type { Job, ShotDetail, TrackRows } from '../core/base/schemas/types.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';
 import { clickPlate, expect, reading, saved, test } from './support/bench.ts';
 
@@ -69,67 +69,6 @@ test('undo and redo of every kind of edit, by key and by button, also on the ser
   expect(before.look).toEqual({ fit: 'stretch' });
 });
 
-test('a drag of a corner is one step and one save', async ({ page, service }) => {
-  const { shot } = await preparedShot(service.api, 2, { reference: 0 });
-  await page.goto(`${service.address}/shots/${shot.id}/seat`);
-  const corner = page.locator('[data-corner="1"]');
-  const box = (await corner.boundingBox())!;
-  const revision = async () => (await service.api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.revision;
-  const start = await revision();
-  const x = await page.getByLabel('top-right x, x').inputValue();
-  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
-  await page.mouse.down();
-  for (let i = 1; i <= 20; i++) await page.mouse.move(box.x + box.width / 2 + i, box.y + box.height / 2 - i);
-  await page.mouse.up();
-  await saved(page);
-  await expect(page.getByLabel('top-right x, x')).not.toHaveValue(x);
-  await expect.poll(revision).toBe(start + 1);
-  // In a magnifier eight screen pixels are one of the plate.
-  const glass = (await page.locator('[data-glass="1"]').boundingBox())!;
-  const before = Number(await page.getByLabel('top-right x, x').inputValue());
-  await page.mouse.move(glass.x + 60, glass.y + 40);
-  await page.mouse.down();
-  await page.mouse.move(glass.x + 64, glass.y + 40, { steps: 4 });
-  await page.mouse.up();
-  await expect
-    .poll(async () => Number(await page.getByLabel('top-right x, x').inputValue()))
-    .toBeCloseTo(before + 0.5, 1);
-  await page.keyboard.press('Control+z');
-  await page.keyboard.press('Control+z');
-  await expect(page.getByLabel('top-right x, x')).toHaveValue(x);
-});
-
-test('a stale save from a second tab: both are told, and either side can be kept', async ({
-  page,
-  context,
-  service,
-}) => {
-  const { shot } = await preparedShot(service.api, 2, { reference: 0 });
-  const second = await context.newPage();
-  for (const tab of [page, second]) {
-    await tab.goto(`${service.address}/shots/${shot.id}/blend`);
-    // Both have read the same revision before either saves.
-    await expect(tab.getByLabel('Soften, px')).toBeVisible();
-  }
-  const soften = async (tab: typeof page, value: string) => {
-    await tab.getByLabel('Soften, px').fill(value);
-    await tab.getByLabel('Soften, px').press('Enter');
-  };
-  await soften(page, '2');
-  await saved(page);
-  await soften(second, '5');
-  await expect(second.getByText('This shot was changed elsewhere')).toBeVisible();
-  expect((await documentOf(service.api, shot.id)).look.soften).toBe(2);
-  await second.getByRole('button', { name: 'Put mine over it' }).click();
-  await saved(second);
-  expect((await documentOf(service.api, shot.id)).look.soften).toBe(5);
-  await soften(page, '7');
-  await expect(page.getByText('This shot was changed elsewhere')).toBeVisible();
-  await page.getByRole('button', { name: 'Take theirs' }).click();
-  await expect(page.getByLabel('Soften, px')).toHaveValue('5');
-  await second.close();
-});
-
 test('reload during a running job: it goes on, is seen again and can be stopped; an edit just typed is kept', async ({
   page,
   service,
@@ -154,53 +93,4 @@ test('reload during a running job: it goes on, is seen again and can be stopped;
   await page.locator('.ledger').press('Home');
   await page.getByRole('button', { name: /^use frame/ }).click();
   await expect(reading(page, 'follow')).toContainText('out of date');
-});
-
-test('without the server edits are kept and saved when it is back', async ({ page, context, service }) => {
-  const { shot } = await preparedShot(service.api, 2, { reference: 0 });
-  await page.goto(`${service.address}/shots/${shot.id}/blend`);
-  await expect(page.getByLabel('Soften, px')).toBeVisible();
-  await context.setOffline(true);
-  await page.getByLabel('Soften, px').fill('3');
-  await page.getByLabel('Soften, px').press('Enter');
-  await expect(page.locator('[data-save]')).toHaveAttribute('data-save', 'offline');
-  await context.setOffline(false);
-  await saved(page);
-  expect((await documentOf(service.api, shot.id)).look.soften).toBe(3);
-});
-
-test('lists: a shot is renamed, deleted and brought back; the keys are listed', async ({ page, service }) => {
-  const project = await service.api.call<Project>('POST', '/projects', { name: 'Seed house' });
-  await service.api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Wall screen' });
-  await page.goto(`${service.address}/projects/${project.id}`);
-  await page.getByRole('button', { name: 'Rename Wall screen' }).click();
-  await page.getByRole('textbox', { name: 'Name' }).fill('Watering plan');
-  await page.getByRole('dialog').getByRole('button', { name: 'Rename' }).click();
-  await page.getByRole('button', { name: 'Delete Watering plan' }).click();
-  await expect(page.getByText('There is no shot yet')).toBeVisible();
-  await page.getByRole('button', { name: 'Bring it back' }).click();
-  await page.getByRole('link', { name: 'Watering plan' }).click();
-  await expect(page.getByText('Bring in the clip in which a screen is to be replaced')).toBeVisible();
-  await page.keyboard.press('?');
-  await expect(page.getByRole('dialog')).toContainText('go to the reference frame');
-});
-
-test('a file that is no picture is answered with a sentence, and the shot works on', async ({ page, service }) => {
-  const project = await service.api.call<Project>('POST', '/projects', { name: 'Mistakes' });
-  const shot = await service.api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Phone' });
-  await page.goto(`${service.address}/shots/${shot.id}/plate`);
-  await page.locator('[data-file-input]').setInputFiles({
-    name: 'notes.mp4',
-    mimeType: 'video/mp4',
-    buffer: Buffer.from('Beds one to eight.\n'.repeat(80)),
-  });
-  await expect(page.locator('.column').getByRole('alert')).toContainText(
-    'notes.mp4 is not a picture or film that can be read (it is text). Bring in an MP4',
-  );
-  await page
-    .locator('[data-file-input]')
-    .setInputFiles({ name: 'empty.mp4', mimeType: 'video/mp4', buffer: Buffer.alloc(0) });
-  await expect(page.locator('.stack')).toContainText('empty.mp4 is empty (0 bytes)');
-  await page.goto(`${service.address}/shots/99999/plate`);
-  await expect(page.getByRole('alert')).toContainText('There is no shot 99999');
 });

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import type { Job, ShotDetail, ShotDocument, TrackRow, TrackRows } from '../core/base/schemas/types.ts';
+import type { ShotDetail, ShotDocument, TrackRow, TrackRows } from '../core/base/schemas/types.ts';
 import { applyToPoint } from '../core/base/geometry/homography.ts';
 import type { Api } from '../server/test/api.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';
@@ -69,7 +69,7 @@ test('hold is lost and said why; reshape, carry on, back, protect, redo, leave o
   service,
 }) => {
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, filter: FILTER, size: 'full' });
+  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, filter: FILTER });
   const documentNow = async (): Promise<ShotDocument> =>
     (await api.call<{ document: ShotDocument }>('GET', `/shots/${shot.id}`)).document;
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
@@ -220,85 +220,3 @@ test('hold is lost and said why; reshape, carry on, back, protect, redo, leave o
 function middle(points: readonly (readonly [number, number])[]): [number, number] {
   return [points.reduce((s, p) => s + p[0], 0) / points.length, points.reduce((s, p) => s + p[1], 0) / points.length];
 }
-
-test('motion from a region elsewhere, with as many points as a trial says are worth it; a second surface rides on it', async ({
-  page,
-  service,
-}) => {
-  const { api } = service;
-  const { shot, document, truth } = await preparedShot(api, 10, { reference: REFERENCE, size: 'full' });
-  const around = truth.frames[REFERENCE]!.corners;
-  const [mx, my] = middle(around);
-  const grown = (share: number) =>
-    around.map(([x, y]): [number, number] => [x + share * (x - mx), y + share * (y - my)]);
-  // The whole lid.
-  await api.call('PUT', `/shots/${shot.id}/document`, {
-    base: 2,
-    document: { ...document, regions: [{ points: grown(0.12) }] },
-  });
-  const documentOf = async (id: number): Promise<ShotDocument> =>
-    (await api.call<{ document: ShotDocument }>('GET', `/shots/${id}`)).document;
-  await page.goto(`${service.address}/shots/${shot.id}/follow`);
-  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
-
-  // What a number of points costs and gains is seen before one is chosen.
-  const sampling = page.locator('[data-sampling]');
-  await sampling.getByRole('button', { name: 'try on three frames' }).click();
-  await expect(sampling.locator('tbody tr')).toHaveCount(4, { timeout: 120_000 });
-  const within = (await sampling.locator('tbody tr td:nth-child(3)').allTextContents()).map((text) =>
-    Number(/± ([\d.]+) px/.exec(text)?.[1]),
-  );
-  expect(within.every((v) => v > 0 && v < 1)).toBe(true);
-  expect(within[0]).toBeGreaterThanOrEqual(within[3]!);
-  await sampling.getByRole('button', { name: /^10\D?000$/ }).click();
-  await saved(page);
-  expect((await documentOf(shot.id)).points).toBe(10_000);
-
-  // As if the screen lit up: all of it is kept out; the lid around it is followed, the pin is on the screen.
-  await page.keyboard.press('k');
-  await clickPlate(page, grown(0.012));
-  await page.keyboard.press('Enter');
-  await page.getByLabel('Look at every frame once more').check();
-  await saved(page);
-  await run(page, 'Both ways');
-  expect((await api.call<Job[]>('GET', `/shots/${shot.id}/jobs`))[0]).toMatchObject({
-    state: 'done',
-    done: 20,
-    total: 20,
-    frames: [0, 9],
-  });
-  expect(worst(await rowsOf(api, shot.id), truth, span(0, 9))).toBeLessThan(0.7);
-
-  // A second surface of the same plate, placed on another frame, goes along.
-  const rider = await api.call<{ id: number }>('POST', `/shots/${shot.id}/duplicate`, { name: 'Lid' });
-  const copy = await documentOf(rider.id);
-  const placed = { ...copy, referenceFrame: 7, corners: truth.frames[7]!.corners, regions: [], keepOut: [] };
-  await api.call('PUT', `/shots/${rider.id}/document`, { base: 1, document: placed });
-  await page.goto(`${service.address}/shots/${rider.id}/follow`);
-  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', /^7 /);
-  await page.getByLabel('What moves it').selectOption({ label: 'the track of Orders laptop' });
-  await saved(page);
-  await expect(page.locator('[data-ride]')).toContainText('Goes wherever that track goes');
-  const offOf = async () => {
-    const rows = await rowsOf(api, rider.id);
-    return Math.max(
-      ...span(0, 9).map((frame) =>
-        Math.max(
-          ...truth.frames[7]!.corners.map((c, i) => {
-            const h = rows.get(frame)?.homography;
-            const [u, v] = truth.frames[frame]!.corners[i]!;
-            const [x, y] = h ? applyToPoint(h, c) : [NaN, NaN];
-            return Math.hypot(x - u, y - v);
-          }),
-        ),
-      ),
-    );
-  };
-  expect(await offOf()).toBeLessThan(0.9);
-  await expect(page.getByRole('button', { name: /Both ways/ })).toHaveCount(0);
-
-  // Its own regions again: undone in one step.
-  await page.keyboard.press('Control+z');
-  await saved(page);
-  expect((await documentOf(rider.id)).rides).toBeUndefined();
-});

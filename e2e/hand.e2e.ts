@@ -13,11 +13,6 @@ interface Truth {
   frames: { corners: readonly (readonly number[])[] }[];
 }
 /** The laptop's screen dark, and a glare that crosses its upper left corner. */
-const DARK_WITH_GLARE = [
-  'format=gbrp,lutrgb=r=val*0.9:b=val*0.9,despill=type=green:mix=0.2:expand=0,format=gbrp[dark]',
-  'color=black:s=1280x720:r=25,format=gray,geq=lum=200*exp(-(pow((X-(330+26*N))/90\\,2)+pow((Y-250)/150\\,2))),format=gbrp[glare]',
-  '[dark][glare]blend=all_mode=screen:shortest=1,format=yuv420p',
-].join(';');
 
 /** How far each corner of what is handed on is from where it truly is, px, by frame; infinite where there is none. */
 async function cornersOff(api: Api, shotId: number, truth: Truth, count = FRAMES): Promise<number[][]> {
@@ -67,7 +62,7 @@ test('four corner points: run, cleared, put right by hand in a magnifier, run on
   service,
 }) => {
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, size: 'full' });
+  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE });
   const document = async (): Promise<ShotDocument> => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
@@ -138,164 +133,13 @@ test('four corner points: run, cleared, put right by hand in a magnifier, run on
   expect(await document()).not.toHaveProperty('spans');
 });
 
-test('four points on a dark laptop with a glare: they fail, are cleared back, put right by hand on three frames, and run on to the end', async ({
-  page,
-  service,
-}) => {
-  // The glare has passed the corners on the reference frame.
-  const LATE = 13;
-  const { api } = service;
-  const { shot, truth } = await preparedShot(api, FRAMES, { reference: LATE, filter: DARK_WITH_GLARE, size: 'full' });
-  const points = async () =>
-    (
-      await api.call<{ rows: { name: string; frame: number; at: [number, number] | null; how: string }[] }>(
-        'GET',
-        `/shots/${shot.id}/points`,
-      )
-    ).rows;
-  const light = (choice: string) =>
-    page.getByRole('group', { name: 'Light' }).getByRole('button', { name: choice }).click();
-  await page.goto(`${service.address}/shots/${shot.id}/follow`);
-  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${LATE} `));
-  await openPage(page, 'Points');
-  await page.locator('[data-add-corners]').click();
-  await expect(page.locator('[data-magnifier]')).toHaveCount(4);
-  // As patterns lie they fail under the glare, and say so.
-  await light('never');
-  await saved(page);
-  await page.locator('[data-run="both"]').click();
-  await expect
-    .poll(async () => (await points()).some((r) => r.name === 'top-left' && r.frame < LATE && r.how === 'lost'), {
-      timeout: 120_000,
-    })
-    .toBe(true);
-  await expect
-    .poll(async () => (await points()).some((r) => r.name === 'top-right' && r.frame === 0), { timeout: 120_000 })
-    .toBe(true);
-  const failed = Math.max(
-    ...(await points()).filter((r) => r.name === 'top-left' && r.frame < LATE && r.how === 'lost').map((r) => r.frame),
-  );
-  await goTo(page, failed);
-  await expect(page.locator('[data-point-row="top-left"] [data-said]')).toHaveClass(/alarm/);
-  // Compensating, which is switched off, is proposed.
-  await expect(page.locator('[data-light-wanted]')).toContainText('top-left');
-  await openPage(page, 'Spans');
-  await page.locator('[data-all-points]').click();
-  await saved(page);
-  expect((await handedOn(api, shot.id, truth))[failed]).toBe(Infinity);
-  await openPage(page, 'Points');
-  // The glared ones are cleared back to the reference, on both sides of it, and one is put by hand on three frames.
-  await page.locator('[data-point-row="top-left"] .who').click();
-  await page.locator('[data-point-row="bottom-left"] .who').click({ modifiers: ['Shift'] });
-  await goTo(page, LATE);
-  await page.locator('[data-clear="after"]').click();
-  await page.locator('[data-clear="before"]').click();
-  await saved(page);
-  await page.locator('[data-point-row="top-left"] .who').click();
-  for (const frame of [10, 9, 8]) {
-    await goTo(page, frame);
-    const [x, y] = truth.frames[frame]!.corners[0] as [number, number];
-    const view = await plateView(page);
-    const to = view.toPage(x, y);
-    const from = (await page.locator('[data-point="top-left"] .hit').boundingBox())!;
-    await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2);
-    await page.mouse.down();
-    await page.mouse.move(to.x, to.y, { steps: 4 });
-    await page.mouse.up();
-    await saved(page);
-  }
-  await page.locator('[data-point-row="bottom-left"] .who').click({ modifiers: ['Shift'] });
-  await light('by itself');
-  await saved(page);
-  await goTo(page, LATE);
-  await page.locator('[data-run="both"]').click();
-  await expect
-    .poll(async () => (await handedOn(api, shot.id, truth)).filter((v) => v < 1).length, { timeout: 120_000 })
-    .toBe(FRAMES);
-  const off = await handedOn(api, shot.id, truth);
-  expect(off.reduce((a, b) => a + b) / FRAMES).toBeLessThan(0.4);
-  expect((await points()).filter((r) => r.name === 'top-left').every((r) => r.at !== null)).toBe(true);
-});
-
-test('hand keys: put and dragged in the viewer, pulled onto the picture, spliced with the followed region; a reload loses nothing', async ({
-  page,
-  service,
-}) => {
-  const { api } = service;
-  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, size: 'full' });
-  await page.goto(`${service.address}/shots/${shot.id}/follow`);
-  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
-  await openPage(page, 'Keys');
-  for (const frame of [5, 10, 15]) {
-    await goTo(page, frame);
-    await page.locator('[data-put-key]').click();
-    await dragKey(page, truth, frame);
-  }
-  await saved(page);
-  await expect(page.locator('[data-key-chip]')).toHaveCount(3);
-  await goTo(page, 8);
-  await expect(page.locator('[data-how]')).toHaveText('interpolated by pose');
-  await expect(page.locator('[data-next-key]')).toBeVisible();
-  await openPage(page, 'Spans');
-  await page.locator('[data-span-keys]').click();
-  await saved(page);
-  const rough = await handedOn(api, shot.id, truth);
-  expect(Math.max(...rough.slice(5))).toBeLessThan(12);
-  await openPage(page, 'Keys');
-  await page.locator('[data-pull]').click();
-  await expect(page.locator('[data-pulled]')).toHaveText(`${FRAMES - 5 - 3} frames`, { timeout: 120_000 });
-  const pulled = await handedOn(api, shot.id, truth);
-  for (const frame of [6, 7, 8, 9, 11, 12, 13, 14]) expect(pulled[frame]).toBeLessThan(0.4);
-  // The region is followed for what lies before; the join says how far both are apart.
-  await openPage(page, 'Plane');
-  await page.getByRole('button', { name: 'Both ways' }).click();
-  await expect
-    .poll(async () => (await handedOn(api, shot.id, truth)).every((v) => v < 3), { timeout: 120_000 })
-    .toBe(true);
-  await openPage(page, 'Spans');
-  await expect(page.locator('[data-jump]')).toHaveText(/jump \d+\.\d\d px/);
-  await page.locator('[data-joint]').focus();
-  await page.keyboard.press('ArrowRight');
-  await saved(page);
-  expect((await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.spans).toMatchObject([
-    { from: 0, to: 5, source: 'plane' },
-    { from: 6, to: 15, source: 'keys' },
-  ]);
-  await page.reload();
-  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', /\d+ /);
-  await openPage(page, 'Keys');
-  await expect(page.locator('[data-key-chip]')).toHaveCount(3);
-  await expect(page.locator('[data-pulled]')).toHaveText(`${FRAMES - 5 - 3} frames`);
-  // A key taken away comes back, and is where it was; what was pulled between the keys as they are is there again.
-  const keys = async () => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.handKeys;
-  const kept = await keys();
-  const undo = page.getByRole('button', { name: 'Undo' });
-  const handedBefore = await handedOn(api, shot.id, truth);
-  expect(kept!.map((k) => k.frame)).toEqual([5, 10, 15]);
-  await goTo(page, 10);
-  await page.locator('[data-remove-hand-key]').click();
-  await expect(page.locator('[data-key-chip]')).toHaveCount(2);
-  await saved(page);
-  await undo.click();
-  await saved(page);
-  expect(await keys()).toEqual(kept);
-  // So does one that was dragged.
-  await dragKey(page, { frames: truth.frames.map((f) => ({ corners: f.corners.map(([x, y]) => [x + 20, y]) })) }, 10);
-  await saved(page);
-  expect(await keys()).not.toEqual(kept);
-  for (let i = 0; i < 4; i++) await undo.click();
-  await saved(page);
-  expect(await keys()).toEqual(kept);
-  expect(await handedOn(api, shot.id, truth)).toEqual(handedBefore);
-});
-
 test('a phone thrown and caught: followed while it is held, eight keys in its flight, pulled, and all of it spliced', async ({
   page,
   service,
 }) => {
   const LENGTH = 64;
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, LENGTH, { reference: 4, clip: 'thrown-phone', size: 'full' });
+  const { shot, truth } = await preparedShot(api, LENGTH, { reference: 4, clip: 'thrown-phone' });
   const revise = async (id: number, change: Partial<ShotDocument>) => {
     const detail = await api.call<ShotDetail>('GET', `/shots/${id}`);
     await api.call('PUT', `/shots/${id}/document`, {
@@ -389,7 +233,7 @@ test('the picture steadied by another track: looked at, followed on, and mapped 
   service,
 }) => {
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, size: 'full' });
+  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE });
   const handed = async () =>
     (await api.bytes(`/shots/${shot.id}/export/corners-csv`))
       .toString()

@@ -12,27 +12,20 @@ import { expect, test } from './support/bench.ts';
 const FRAMES = 8;
 const REFERENCE = 3;
 
-async function followedShot(api: Api) {
-  const prepared = await preparedShot(api, FRAMES, { reference: REFERENCE, size: 'full' });
-  expect(
-    (await api.ended((await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' })).id))
-      .state,
-  ).toBe('done');
-  return prepared;
-}
+const followedShot = (api: Api) => preparedShot(api, FRAMES, { reference: REFERENCE, followed: true });
 /** Mean of the screen's middle on a picture of a frame. */
 async function middle(picture: Buffer, corners: readonly (readonly [number, number])[]): Promise<number[]> {
   const { width } = await sharp(picture).metadata();
-  const scale = width / 1280;
+  const scale = width / 640;
   const x = scale * corners.reduce((sum, c) => sum + c[0] / 4, 0);
   const y = scale * corners.reduce((sum, c) => sum + c[1] / 4, 0);
   const { channels } = await sharp(
     await sharp(picture)
       .extract({
-        left: Math.round(x - 30 * scale),
-        top: Math.round(y - 20 * scale),
-        width: Math.round(60 * scale),
-        height: Math.round(40 * scale),
+        left: Math.round(x - 15 * scale),
+        top: Math.round(y - 10 * scale),
+        width: Math.round(30 * scale),
+        height: Math.round(20 * scale),
       })
       .png()
       .toBuffer(),
@@ -98,8 +91,8 @@ test('a slot: somebody else fills it on a phone by the link, frames it, renders 
   const [download] = await Promise.all([guest.waitForEvent('download'), guest.locator('[data-download]').click()]);
   expect(await probeFilm(await readFile(await download.path()))).toMatchObject({
     codec: 'h264',
-    width: 1280,
-    height: 720,
+    width: 640,
+    height: 360,
     frames: FRAMES,
   });
   // Page and files aside, everything that was asked for was the slot's own.
@@ -203,7 +196,7 @@ test('a review: versions side by side, a note pinned by somebody with the link, 
   await expect(pictures).toHaveCount(2);
   await expect
     .poll(() => pictures.evaluateAll((all) => all.map((image) => (image as HTMLImageElement).naturalWidth)))
-    .toEqual([1280, 1280]);
+    .toEqual([640, 640]);
   const [second, first] = await pictures.evaluateAll((all) =>
     all.map((image) => Number((image as HTMLElement).dataset.version)),
   );

@@ -1,9 +1,5 @@
-import { writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
 import { applyToPoint } from '../core/base/geometry/homography.ts';
 import type { SceneReply, ShotDetail, ShotDocument, TrackRows } from '../core/base/schemas/types.ts';
-import { boardStills } from '../server/test/board-stills.ts';
-import { temporaryFolder } from '../server/test/folders.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';
 import { canvasPixels, clickPlate, expect, plateView, saved, test } from './support/bench.ts';
 
@@ -204,56 +200,4 @@ test('a wide lens, estimated from the room and used: the follow takes it out, th
   expect((await detail()).document.lens).toBeUndefined();
   const flat = await bow();
   expect(bent.reduce((sum, v, i) => sum + Math.abs(v - flat[i]!), 0)).toBeGreaterThan(300);
-});
-
-test('a lens by pictures of a chessboard: they are brought in, the boards found, the lens used with its focal length, and taken back', async ({
-  page,
-  service,
-}) => {
-  test.setTimeout(180_000);
-  const { api } = service;
-  const { shot } = await preparedShot(api, 2, { reference: 0, clip: 'wide-tablet', size: 'full' });
-  const folder = temporaryFolder();
-  const lens = {
-    k1: -0.03 / ((480 / 520) ** 2 + (270 / 520) ** 2),
-    k2: 0,
-    k3: 0,
-    centre: [480, 270] as [number, number],
-    focal: 520,
-  };
-  const document = async () => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
-  // One number is missing: they are stills, not a clip with a gap.
-  const files = await Promise.all(
-    (await boardStills(lens, { width: 960, height: 540 })).map(async (bytes, i) => {
-      const file = join(folder.path, `board${i < 2 ? i : i + 1}.png`);
-      await writeFile(file, bytes);
-      return file;
-    }),
-  );
-  await page.goto(`${service.address}/shots/${shot.id}/plate`);
-  await page.locator('[data-lens-by-pictures]').click();
-  const pictures = page.locator('[data-lens-pictures]');
-  await expect(pictures).toContainText('a flat board of any size');
-  await pictures.locator('[data-file-input]').setInputFiles(files);
-  await expect(page.locator('[data-lens-look]')).toBeEnabled({ timeout: 60_000 });
-  await page.locator('[data-lens-look]').click();
-  await expect(page.locator('[data-lens-boards]')).toContainText('Boards in 5 of 5', { timeout: 60_000 });
-  await page.locator('[data-use-boards]').click();
-  await expect(page.locator('[data-lens-reach]')).toHaveText(/corners by 1[5-8]\.\d px/);
-  await saved(page);
-  expect(Math.abs((await document()).lens!.k1 / lens.k1 - 1)).toBeLessThan(0.1);
-  expect(Math.abs((await document()).focal! - 520)).toBeLessThan(3);
-  // A photograph is no map; that is said, and nothing is lost. A map is one picture: the board's clip is not offered.
-  await pictures.getByRole('button', { name: 'ST map' }).click();
-  await expect(pictures.locator('input[type="radio"]')).toHaveCount(0);
-  await pictures.locator('[data-file-input]').setInputFiles(files[0]!);
-  await expect(page.locator('[data-lens-look]')).toBeEnabled({ timeout: 60_000 });
-  await page.locator('[data-lens-look]').click();
-  await expect(page.getByRole('alert').first()).toContainText('no map of a lens');
-  await page.keyboard.press('Escape');
-  await page.locator('.ledger').focus();
-  await page.keyboard.press('Control+z');
-  await saved(page);
-  expect((await document()).lens).toBeUndefined();
-  folder.remove();
 });

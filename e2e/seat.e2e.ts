@@ -6,7 +6,7 @@ import { openPool } from '../server/database/connection.ts';
 import { plantDrift } from '../server/test/plant-drift.ts';
 import type { Api } from '../server/test/api.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';
-import { expect, plateView, reading, saved, test } from './support/bench.ts';
+import { expect, reading, saved, test } from './support/bench.ts';
 
 const FRAMES = 24;
 const REFERENCE = 6;
@@ -53,7 +53,7 @@ test('rough corners are snapped; a planted drift is seen in the slices and mende
   service,
 }) => {
   const { api } = service;
-  const { shot, document, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, size: 'full' });
+  const { shot, document, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE });
   const documentNow = async (): Promise<ShotDocument> =>
     (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
@@ -173,130 +173,4 @@ test('rough corners are snapped; a planted drift is seen in the slices and mende
   while (await undo.isEnabled()) await undo.click();
   await saved(page);
   expect(await documentNow()).toEqual({ ...detail.document, corners: rough });
-});
-
-test('sides, the whole and its turn are moved by hand; a fix is keyed where it is made; matching answers for each corner', async ({
-  page,
-  service,
-}) => {
-  const { api } = service;
-  const { shot, document } = await preparedShot(api, 8, { reference: 2, size: 'full' });
-  const documentNow = async (): Promise<ShotDocument> =>
-    (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
-  await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
-  await page.goto(`${service.address}/shots/${shot.id}/seat`);
-  await expect(page.locator('[data-part="4"]')).toBeVisible();
-  const exact = document.corners!;
-  // A side by key: outward by one pixel, along its normal.
-  await page.locator('[data-part="4"]').focus();
-  await page.keyboard.press('ArrowUp');
-  await saved(page);
-  let now = (await documentNow()).corners!;
-  expect(now[0][1]).toBeCloseTo(exact[0][1] - 1, 1);
-  expect(now[3]).toEqual(exact[3]);
-  await page.keyboard.press('Control+z');
-  // All of it, dragged; the handle over the tab turns it about its middle.
-  const drag = async (part: number, dx: number, dy: number, steps = 12) => {
-    const box = (await page.locator(`[data-part="${part}"] ${part === 9 ? 'circle.grip' : '.hit'}`).boundingBox())!;
-    const x = box.x + box.width / 2;
-    const y = box.y + box.height / 2;
-    await page.mouse.move(x, y);
-    await page.mouse.down();
-    for (let i = 1; i <= steps; i++) await page.mouse.move(x + (dx * i) / steps, y + (dy * i) / steps);
-    await page.mouse.up();
-    await saved(page);
-  };
-  const view = await plateView(page);
-  const scale = view.toPage(1, 0).x - view.toPage(0, 0).x;
-  await drag(8, 10, 6);
-  now = (await documentNow()).corners!;
-  now.forEach(([x, y], i) => {
-    expect(x).toBeCloseTo(exact[i]![0] + 10 / scale, 0);
-    expect(y).toBeCloseTo(exact[i]![1] + 6 / scale, 0);
-  });
-  await page.keyboard.press('Control+z');
-  await drag(9, 20, 0);
-  now = (await documentNow()).corners!;
-  expect(Math.atan2(now[1][1] - now[0][1], now[1][0] - now[0][0])).toBeGreaterThan(
-    Math.atan2(exact[1][1] - exact[0][1], exact[1][0] - exact[0][0]) + 0.03,
-  );
-  await page.keyboard.press('Control+z');
-  await saved(page);
-  expect((await documentNow()).corners).toEqual(exact);
-
-  // On another frame, as a fix: the corners stay, the key lies on that frame.
-  await page.keyboard.press('.');
-  await page.keyboard.press('.');
-  await page.getByRole('button', { name: 'a fix here' }).click();
-  await page.locator('[data-corner="0"]').focus();
-  await page.keyboard.press('Alt+ArrowRight');
-  await page.keyboard.press('ArrowDown');
-  await saved(page);
-  expect(await documentNow()).toMatchObject({ corners: exact, corrections: [{ frame: 4, corner: 0 }] });
-  const { dx, dy } = (await documentNow()).corrections![0]!;
-  expect(Math.hypot(dx - 0.1, dy - 1)).toBeLessThan(0.15);
-  // Matched to the reference, the corner goes back to where it belongs, or is left alone with the reason.
-  await page.getByRole('button', { name: 'Drift' }).click();
-  await page.locator('[data-match]').click();
-  await expect(page.locator('.answers li')).toHaveCount(1);
-  await expect(page.locator('.answers li')).toContainText(/moved [01]\.\d\d px|left alone/);
-  await page.getByRole('button', { name: 'Mute the fix of frame 4' }).click();
-  await saved(page);
-  expect((await documentNow()).corrections!.every((c) => c.muted)).toBe(true);
-  // Content turned by a quarter, and back by undo.
-  await page.getByLabel('Seat', { exact: true }).getByRole('button', { name: 'Set' }).click();
-  await page.getByRole('button', { name: 'quarter turn' }).click();
-  await saved(page);
-  expect((await documentNow()).corners![0]).toEqual(exact[1]);
-});
-
-test('a drag of a corner, with fixes and slices shown, is painted at 30 frames a second and never blocks', async ({
-  page,
-  service,
-}) => {
-  const { api } = service;
-  const { shot } = await preparedShot(api, 16, { reference: 4, size: 'full' });
-  await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
-  await page.goto(`${service.address}/shots/${shot.id}/seat`);
-  await page.getByRole('button', { name: 'Drift' }).click();
-  await page.locator('[data-measure]').click();
-  await expect(page.locator('[data-slices]')).toHaveAttribute('data-slices-frames', '16', { timeout: 120_000 });
-  await page.waitForTimeout(1500);
-  const handle = page.locator('[data-corner="2"]');
-  const box = (await handle.boundingBox())!;
-  const x = box.x + box.width / 2;
-  const y = box.y + box.height / 2;
-  await page.mouse.move(x, y);
-  await page.mouse.down();
-  // Moves come from within the page, one for every frame that the browser paints, as a hand's do.
-  const { painted, places, seconds } = await handle.evaluate(
-    (element, [fromX, fromY]) =>
-      new Promise<{ painted: number; places: number; seconds: number }>((resolve) => {
-        const begun = performance.now();
-        const seen = new Set<string | null>();
-        let frames = 0;
-        const step = () => {
-          frames++;
-          seen.add(element.getAttribute('transform'));
-          const t = performance.now() - begun;
-          if (t > 2000) return resolve({ painted: frames, places: seen.size, seconds: t / 1000 });
-          element.dispatchEvent(
-            new PointerEvent('pointermove', {
-              bubbles: true,
-              pointerId: 1,
-              clientX: fromX! + 6 * Math.sin(t / 150),
-              clientY: fromY! + 4 * Math.cos(t / 130),
-            }),
-          );
-          return requestAnimationFrame(step);
-        };
-        requestAnimationFrame(step);
-      }),
-    [x, y],
-  );
-  await page.mouse.up();
-  // How fast this machine is is measured by `npm run bench:riding`; here it is that every painted frame shows a new place of the corner.
-  console.log(`dragging: ${(painted / seconds).toFixed(0)} frames a second`);
-  expect(places).toBeGreaterThan(0.6 * painted);
-  expect(painted).toBeGreaterThan(10);
 });

@@ -21,16 +21,12 @@ import { driftingTake } from '../server/test/media-files.ts';
 import { runTool } from '../server/media/run-tool.ts';
 import { expect, saved, test } from './support/bench.ts';
 
-const FRAMES = 12;
+const FRAMES = 10;
 const REFERENCE = 5;
 
-/** A shot of the laptop, followed. */
-async function laptop(api: Api) {
-  const prepared = await preparedShot(api, FRAMES, { reference: REFERENCE, size: 'full' });
-  const job = await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' });
-  expect((await api.ended(job.id)).state).toBe('done');
-  return prepared;
-}
+/** A shot of the laptop; how it moves is known. */
+const laptop = (api: Api, size: 'full' | 'half' = 'half') =>
+  preparedShot(api, FRAMES, { reference: REFERENCE, size, followed: true });
 async function change(api: Api, id: number, recipe: (document: ShotDocument) => ShotDocument): Promise<void> {
   const { shot, document } = await api.call<ShotDetail>('GET', `/shots/${id}`);
   await api.call('PUT', `/shots/${id}/document`, { base: shot.revision, document: recipe(document) });
@@ -79,60 +75,11 @@ test('frames are rendered, put out of date by an edit and brought back by undo; 
   expect(await states(api, shot.id)).toEqual(Array.from({ length: FRAMES }, () => 'done'));
 });
 
-test('a render is held on to, sent first, gone on with and stopped; several layers are written at once under chosen names', async ({
-  page,
-  service,
-}) => {
-  const { shot } = await laptop(service.api);
-  await page.goto(`${service.address}/shots/${shot.id}/send`);
-  await page.getByLabel('Format', { exact: true }).selectOption('png');
-  await page.locator('[data-layer="matte"]').click();
-  await page.getByRole('button', { name: 'settings' }).first().click();
-  await page.getByLabel('Pattern of file names').fill('{project}_{shot}.{layer}-{version}');
-  await page.getByLabel('Pattern of file names').press('Enter');
-  await expect(page.locator('[data-file-names] code')).toHaveText([
-    'trial-orders-laptop.full-001.0000.png',
-    'trial-orders-laptop.matte-001.0000.png',
-  ]);
-  await page.getByRole('button', { name: 'frame', exact: true }).click();
-  // Another one goes first, so that this one is still waiting when it is held.
-  const before = await service.api.call<Job>('POST', `/shots/${shot.id}/render`, {
-    frames: [0, FRAMES - 1],
-    output: 'frames',
-    layers: ['card', 'clean', 'flat', 'difference'],
-    priority: 1,
-  });
-  await expect(page.locator('[data-render]')).toHaveCount(1);
-  await page.locator('[data-write-files]').click();
-  await expect(page.locator('[data-render]')).toHaveCount(2);
-  const row = page.locator('[data-render]').first();
-  await row.getByRole('button', { name: 'Hold on' }).click();
-  await expect(row).toHaveAttribute('data-render', 'paused');
-  await service.api.ended(before.id);
-  await row.getByRole('button', { name: 'first', exact: true }).click();
-  await expect(row.getByRole('button', { name: 'first', exact: true })).toHaveAttribute('aria-pressed', 'true');
-  await row.getByRole('button', { name: 'Go on' }).click();
-  await expect(row).toHaveAttribute('data-render', 'done', { timeout: 120_000 });
-  const [download] = await Promise.all([
-    page.waitForEvent('download'),
-    row.getByRole('link', { name: 'matte' }).click(),
-  ]);
-  const zip = unzipSync(new Uint8Array(await readFile(await download.path())));
-  expect(Object.keys(zip)).toEqual(
-    Array.from({ length: FRAMES }, (_, f) => `trial-orders-laptop.matte-001.${String(f).padStart(4, '0')}.png`),
-  );
-  // A name that cannot be made is told at once.
-  await page.getByLabel('Pattern of file names').fill('{colour}');
-  await page.getByLabel('Pattern of file names').press('Enter');
-  await expect(page.getByText('has {colour}; known are')).toBeVisible();
-  await expect(page.locator('[data-write-files]')).toBeDisabled();
-});
-
 test('the CSS page lays the content where our render has it, to half a pixel; SVG shapes are our matte', async ({
   page,
   service,
 }) => {
-  const { shot, truth } = await laptop(service.api);
+  const { shot, truth } = await laptop(service.api, 'full');
   const { api } = service;
   const folder = temporaryFolder();
   const frame = 8;
@@ -262,51 +209,6 @@ test('the CSS page lays the content where our render has it, to half a pixel; SV
   expect(taken).toMatchObject({ name: 'leaf', rides: 'plate' });
   expect(taken.points).toHaveLength(3);
   folder.remove();
-});
-
-test('somebody else’s corners come in by a table whose columns are chosen, as a second shot', async ({
-  page,
-  service,
-}) => {
-  test.setTimeout(90_000);
-  const { shot, truth } = await laptop(service.api);
-  await page.goto(`${service.address}/shots/${shot.id}/send`);
-  const table = [
-    'who,f,a,b,c,d,e,g,h,i',
-    ...truth.frames
-      .slice(0, FRAMES)
-      .map(({ corners }, f) => ['me', f + 1, ...[corners[3]!, corners[0]!, corners[1]!, corners[2]!].flat()].join(',')),
-    'me,99,1,2,3,4,5,6,7,8',
-  ].join('\n');
-  await page
-    .getByLabel('Corners or homographies')
-    .setInputFiles({ name: 'theirs.csv', mimeType: 'text/csv', buffer: Buffer.from(table) });
-  await page.getByRole('group', { name: 'What the file holds' }).getByRole('button', { name: 'corners' }).click();
-  await page.getByLabel('Column of frame').selectOption('f');
-  for (const [corner, [x, y]] of Object.entries({
-    'bottom-left': ['a', 'b'],
-    'top-left': ['c', 'd'],
-    'top-right': ['e', 'g'],
-    'bottom-right': ['h', 'i'],
-  })) {
-    await page.getByLabel(`Column of ${corner} x`).selectOption(x!);
-    await page.getByLabel(`Column of ${corner} y`).selectOption(y!);
-  }
-  await page.getByLabel('First frame is', { exact: true }).last().fill('1');
-  await page.getByLabel('First frame is', { exact: true }).last().press('Enter');
-  await expect(page.locator('[data-import-count]')).toHaveText(`${FRAMES} frames can be used.`);
-  await expect(page.getByText(/line 14: the corners do not make a convex outline/)).toBeVisible();
-  await page.locator('[data-import]').click();
-  await expect(page).not.toHaveURL(new RegExp(`/shots/${shot.id}/`));
-  await expect(page.getByText('Orders laptop, brought in')).toBeVisible();
-  const id = Number(/\/shots\/(\d+)\//.exec(page.url())![1]);
-  const csv = (await service.api.bytes(`/shots/${id}/export/corners-csv`)).toString();
-  for (const line of csv.split('\n').filter((l) => /^\d/.test(l))) {
-    const [f, ...numbers] = line.split(',').map(Number);
-    truth.frames[f!]!.corners.forEach(([x, y], i) =>
-      expect(Math.hypot(numbers[2 * i]! - x, numbers[2 * i + 1]! - y)).toBeLessThan(1e-4),
-    );
-  }
 });
 
 test('a whole project is saved as one file and brought into an empty server', async ({ page, service }) => {

@@ -6,14 +6,37 @@ import { recordFrame } from '../../demo/scene/sensor.ts';
 import { SHOTS } from '../../demo/shots/index.ts';
 import { ROOT } from '../../server/test/folders.ts';
 
-/** Frames of a demo shot as they would have been filmed had the device shown the content: 8-bit RGB by frame. */
-export async function trueComposite(name: string, frames: readonly number[]): Promise<Map<number, Uint8Array>> {
+/** Frames of a demo shot as they would have been filmed had the device shown the content: 8-bit RGB by frame, as large or half as the clip. */
+export async function trueComposite(
+  name: string,
+  frames: readonly number[],
+  size: 'full' | 'half' = 'full',
+): Promise<Map<number, Uint8Array>> {
   const shot = SHOTS[name]!();
   const area = shot.scene().cards[0]!.screen!;
   const scene = shot.scene(
     await contentTexture(join(ROOT, 'demo/content', shot.content), area.width, area.height, shot.levels),
   );
-  return new Map(frames.map((frame) => [frame, recordFrame(renderFrame(scene, frame), null, 0)]));
+  const { width, height } = scene.lens;
+  const pictures = new Map<number, Uint8Array>();
+  for (const frame of frames) {
+    const whole = recordFrame(renderFrame(scene, frame), null, 0);
+    pictures.set(frame, size === 'full' ? whole : halved(whole, width, height));
+  }
+  return pictures;
+}
+
+/** The mean of each four pixels, as the shorter clips have it. */
+function halved(rgb: Uint8Array, width: number, height: number): Uint8Array {
+  const half = new Uint8Array((width / 2) * (height / 2) * 3);
+  for (let y = 0; y < height / 2; y++)
+    for (let x = 0; x < width / 2; x++)
+      for (let c = 0; c < 3; c++) {
+        const at = (2 * y * width + 2 * x) * 3 + c;
+        const sum = rgb[at]! + rgb[at + 3]! + rgb[at + 3 * width]! + rgb[at + 3 * width + 3]!;
+        half[(y * (width / 2) + x) * 3 + c] = Math.round(sum / 4);
+      }
+  return half;
 }
 
 /**

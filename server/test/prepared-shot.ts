@@ -62,11 +62,28 @@ function scaled(truth: Truth, by: number): Truth {
   };
 }
 
+export interface ShotChoice extends ClipChoice {
+  /** The middle frame unless given. */
+  reference?: number;
+  /** Its track is there, as somebody who knows the truth has made it: for tests whose subject is not following. */
+  followed?: boolean;
+}
+
+/** Brings the truth in as the shot's track. */
+export async function knownTrack(api: Api, shotId: number, { frames: all }: Truth, frames: number): Promise<void> {
+  const lines = all.slice(0, frames).map(({ frame, corners }) => [frame, ...corners.flat()].join(','));
+  await api.call('POST', `/shots/${shotId}/import`, {
+    text: ['frame,ax,ay,bx,by,cx,cy,dx,dy', ...lines].join('\n'),
+    mapping: { frame: 0, corners: [1, 2, 3, 4, 5, 6, 7, 8] },
+    copy: false,
+  });
+}
+
 /** A project with one shot that is ready to be followed and rendered. */
 export async function preparedShot(
   api: Api,
   frames: number,
-  { reference = Math.floor(frames / 2), size = 'half', ...choice }: ClipChoice & { reference?: number } = {},
+  { reference = Math.floor(frames / 2), size = 'half', followed = false, ...choice }: ShotChoice = {},
 ): Promise<{ project: Project; shot: Shot; document: ShotDocument; truth: Truth }> {
   const { bytes, truth } = await shortClip(frames, { size, ...choice });
   const project = await api.call<Project>('POST', '/projects', { name: 'Trial' });
@@ -84,6 +101,7 @@ export async function preparedShot(
     contentId: content.media.id,
   };
   await api.call('PUT', `/shots/${shot.id}/document`, { base: detail.shot.revision, document });
+  if (followed) await knownTrack(api, shot.id, truth, frames);
   return { project, shot, document, truth };
 }
 
