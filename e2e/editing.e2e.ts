@@ -81,8 +81,11 @@ test('reload during a running job: it goes on, is seen again and can be stopped;
   await page.reload();
   await expect(page.getByRole('button', { name: 'similarity' })).toHaveAttribute('aria-pressed', 'true');
   await expect(page.locator('[data-job="follow"]')).toBeVisible();
-  const [job] = await service.api.call<Job[]>('GET', `/shots/${shot.id}/jobs`);
-  expect(job).toMatchObject({ kind: 'follow', state: 'running' });
+  // It may have to wait for what other shots have asked for.
+  const jobs = () => service.api.call<Job[]>('GET', `/shots/${shot.id}/jobs`);
+  await expect.poll(async () => (await jobs())[0]!.state, { timeout: 60_000 }).toBe('running');
+  const [job] = await jobs();
+  expect(job!.kind).toBe('follow');
   await page.locator('[data-job="follow"]').getByRole('button', { name: 'Stop' }).click();
   await expect(page.locator('[data-job="follow"]')).toHaveCount(0);
   expect((await service.api.call<Job>('GET', `/jobs/${job!.id}`)).state).toBe('stopped');

@@ -3,7 +3,7 @@ import { unzipSync } from 'fflate';
 import { readFile } from 'node:fs/promises';
 import type { ShotDetail, ShotDocument } from '../core/base/schemas/types.ts';
 import type { Api } from '../server/test/api.ts';
-import { preparedShot } from '../server/test/prepared-shot.ts';
+import { knownTrack, preparedShot } from '../server/test/prepared-shot.ts';
 import { expect, plateView, saved, test } from './support/bench.ts';
 
 const FRAMES = 16;
@@ -139,7 +139,12 @@ test('a phone thrown and caught: followed while it is held, eight keys in its fl
 }) => {
   const LENGTH = 64;
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, LENGTH, { reference: 4, clip: 'thrown-phone' });
+  const { shot, truth } = await preparedShot(api, LENGTH, {
+    reference: 4,
+    clip: 'thrown-phone',
+    size: 'full',
+    points: 1500,
+  });
   const revise = async (id: number, change: Partial<ShotDocument>) => {
     const detail = await api.call<ShotDetail>('GET', `/shots/${id}`);
     await api.call('PUT', `/shots/${id}/document`, {
@@ -158,14 +163,7 @@ test('a phone thrown and caught: followed while it is held, eight keys in its fl
     corners: after as unknown as ShotDocument['corners'],
     regions: [{ points: after.map(([x, y]): [number, number] => [x + 0.12 * (x - mx), y + 0.12 * (y - my)]) }],
   });
-  await api.ended(
-    (
-      await api.call<{ id: number }>('POST', `/shots/${second.id}/follow`, {
-        direction: 'both',
-        frames: [42, LENGTH - 1],
-      })
-    ).id,
-  );
+  await knownTrack(api, second.id, truth, [42, LENGTH - 1]);
   // As the accuracy tables count: root mean square of the four corners.
   const off = async () => (await cornersOff(api, shot.id, truth, LENGTH)).map((corners) => Math.hypot(...corners) / 2);
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
@@ -233,7 +231,7 @@ test('the picture steadied by another track: looked at, followed on, and mapped 
   service,
 }) => {
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE });
+  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, points: 1500 });
   const handed = async () =>
     (await api.bytes(`/shots/${shot.id}/export/corners-csv`))
       .toString()
@@ -249,7 +247,7 @@ test('the picture steadied by another track: looked at, followed on, and mapped 
     .toBeLessThan(3);
   const direct = await handed();
   const second = await api.call<{ id: number }>('POST', `/shots/${shot.id}/duplicate`, { name: 'Rough track' });
-  await api.ended((await api.call<{ id: number }>('POST', `/shots/${second.id}/follow`, { direction: 'both' })).id);
+  await knownTrack(api, second.id, truth, [0, FRAMES - 1]);
   await page.reload();
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', /\d+ /);
   // Seen steadied, the middle of the screen stands still from frame to frame.

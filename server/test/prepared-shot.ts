@@ -67,11 +67,20 @@ export interface ShotChoice extends ClipChoice {
   reference?: number;
   /** Its track is there, as somebody who knows the truth has made it: for tests whose subject is not following. */
   followed?: boolean;
+  /** So many points are looked at: fewer than are chosen by itself, where a pixel more or less is not the subject. */
+  points?: number;
 }
 
-/** Brings the truth in as the shot's track. */
-export async function knownTrack(api: Api, shotId: number, { frames: all }: Truth, frames: number): Promise<void> {
-  const lines = all.slice(0, frames).map(({ frame, corners }) => [frame, ...corners.flat()].join(','));
+/** Brings the truth of a span in as the shot's track. */
+export async function knownTrack(
+  api: Api,
+  shotId: number,
+  truth: Truth,
+  [first, last]: [number, number],
+): Promise<void> {
+  const lines = truth.frames
+    .filter(({ frame }) => frame >= first && frame <= last)
+    .map(({ frame, corners }) => [frame, ...corners.flat()].join(','));
   await api.call('POST', `/shots/${shotId}/import`, {
     text: ['frame,ax,ay,bx,by,cx,cy,dx,dy', ...lines].join('\n'),
     mapping: { frame: 0, corners: [1, 2, 3, 4, 5, 6, 7, 8] },
@@ -83,7 +92,7 @@ export async function knownTrack(api: Api, shotId: number, { frames: all }: Trut
 export async function preparedShot(
   api: Api,
   frames: number,
-  { reference = Math.floor(frames / 2), size = 'half', followed = false, ...choice }: ShotChoice = {},
+  { reference = Math.floor(frames / 2), size = 'half', followed = false, points, ...choice }: ShotChoice = {},
 ): Promise<{ project: Project; shot: Shot; document: ShotDocument; truth: Truth }> {
   const { bytes, truth } = await shortClip(frames, { size, ...choice });
   const project = await api.call<Project>('POST', '/projects', { name: 'Trial' });
@@ -99,9 +108,10 @@ export async function preparedShot(
     regions: [{ points: grow(corners, 14 * shareOf(size)) }],
     corners,
     contentId: content.media.id,
+    ...(points === undefined ? {} : { points }),
   };
   await api.call('PUT', `/shots/${shot.id}/document`, { base: detail.shot.revision, document });
-  if (followed) await knownTrack(api, shot.id, truth, frames);
+  if (followed) await knownTrack(api, shot.id, truth, [0, frames - 1]);
   return { project, shot, document, truth };
 }
 
