@@ -57,8 +57,8 @@ function lumaOf(codes: Uint8Array, width: number, height: number): LumaFrame {
 }
 
 // Both begin slowly and gain speed, as what is held and turned by hand does.
-const TABLET = { shot: benchTablet(), first: 27, last: 35, samples: 8 };
-const LAPTOP = { shot: ordersLaptop(), first: 38, last: 43, samples: 16 };
+const TABLET = { shot: benchTablet(), first: 27, last: 35, samples: 6 };
+const LAPTOP = { shot: ordersLaptop(), first: 38, last: 43, samples: 10 };
 
 describe('without loss by a codec', () => {
   test.each([

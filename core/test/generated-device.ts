@@ -28,6 +28,8 @@ const HEIGHT = 280;
 const ACROSS = 210;
 const DOWN = 140;
 const TURN = 0.06;
+/** Of sixteen places within a pixel, those at its corners. */
+const CORNER_PLACES = [0, 3, 12, 15];
 
 /** A device of proportions 3:2, turned a little, on each frame: its picture and its screen's corners. With `cornersOnly` no picture is drawn. */
 export function movingDevice({
@@ -69,15 +71,23 @@ export function movingDevice({
       for (let k = 0; k < moments; k++) {
         const [cx, cy] = middle(frame + (moments === 1 ? 0 : shutter * ((k + 0.5) / moments - 0.5)));
         const places = moments > 1 ? 1 : fine * fine;
+        const at = (col: number, row: number, place: number): readonly [number, number, number, number] => {
+          const x = col + ((place % fine) + 0.5) / fine - cx;
+          const y = row + (Math.floor(place / fine) + 0.5) / fine - cy;
+          return [(cos * x + sin * y) / ACROSS + 0.5, (-sin * x + cos * y) / DOWN + 0.5, x, y];
+        };
+        /** Within one part the light hardly changes over a pixel: its corners tell it. */
+        const inOnePart = (col: number, row: number): boolean => {
+          const part = CORNER_PLACES.map((place) => partAt(frame, ...at(col, row, place)));
+          return part.every((one) => one === part[0]);
+        };
         for (let row = 0, i = 0; row < HEIGHT; row++) {
           for (let col = 0; col < WIDTH; col++, i++) {
-            for (let p = 0; p < places; p++) {
-              const place = moments > 1 ? (k * 7 + 3) % 16 : p;
-              const x = col + ((place % fine) + 0.5) / fine - cx;
-              const y = row + (Math.floor(place / fine) + 0.5) / fine - cy;
-              const u = (cos * x + sin * y) / ACROSS + 0.5;
-              const v = (-sin * x + cos * y) / DOWN + 0.5;
-              values[i]! += lightAt(frame, u, v, x, y) / (places * moments);
+            const few = places > 1 && inOnePart(col, row);
+            const count = few ? CORNER_PLACES.length : places;
+            for (let p = 0; p < count; p++) {
+              const place = few ? CORNER_PLACES[p]! : moments > 1 ? (k * 7 + 3) % 16 : p;
+              values[i]! += lightAt(frame, ...at(col, row, place)) / (count * moments);
             }
           }
         }
@@ -93,6 +103,11 @@ export function movingDevice({
     return { picture, quad };
   };
 
+  /** Whether it is the screen, what covers it, the device's frame or the room. */
+  function partAt(frame: number, u: number, v: number): number {
+    if (u >= 0 && v >= 0 && u < 1 && v < 1) return covered(frame, u, v) ? 1 : 0;
+    return u > -border && v > -border * 1.5 && u < 1 + border && v < 1 + border * 1.5 ? 2 : 3;
+  }
   function lightAt(frame: number, u: number, v: number, x: number, y: number): number {
     if (u >= 0 && v >= 0 && u < 1 && v < 1)
       return covered(frame, u, v) ? 0.12 : glow(frame) * screen(u, v) + mirrored(frame, u, v);

@@ -50,28 +50,54 @@ export function fitEdge(
     levels: Float64Array;
   } | null {
     const model = edgeModel(kind, Math.exp(logSpread), pixels.normal);
-    const normal = new Float64Array(LINEAR * LINEAR);
-    const right = new Float64Array(LINEAR);
-    const row = new Float64Array(LINEAR);
     const edges = new Float64Array(count);
     const offs = new Float64Array(count);
     const ramps = new Float64Array(count);
+    // The normal equations of four unknowns, term by term: this is where a measured look spends its time.
+    let sumE = 0;
+    let sumR = 0;
+    let sumS = 0;
+    let sumEE = 0;
+    let sumER = 0;
+    let sumES = 0;
+    let sumRR = 0;
+    let sumRS = 0;
+    let sumSS = 0;
+    let sumL = 0;
+    let sumEL = 0;
+    let sumRL = 0;
+    let sumSL = 0;
     for (let i = 0; i < count; i++) {
       const d = across[i]! - place - (turn * along[i]!) / longest;
       const e = model.edge(d);
+      // Slopes that begin or end at the edge, spread as it is: the integral of its function.
+      const r = model.ramp(d);
+      const s = d - r;
+      const l = light[i]!;
       edges[i] = e;
       offs[i] = d;
-      row[0] = 1;
-      row[1] = e;
-      // Slopes that begin or end at the edge, spread as it is: the integral of its function.
-      row[2] = model.ramp(d);
-      row[3] = d - row[2];
-      ramps[i] = row[2];
-      for (let a = 0; a < LINEAR; a++) {
-        right[a]! += row[a]! * light[i]!;
-        for (let b = 0; b < LINEAR; b++) normal[a * LINEAR + b]! += row[a]! * row[b]!;
-      }
+      ramps[i] = r;
+      sumE += e;
+      sumR += r;
+      sumS += s;
+      sumEE += e * e;
+      sumER += e * r;
+      sumES += e * s;
+      sumRR += r * r;
+      sumRS += r * s;
+      sumSS += s * s;
+      sumL += l;
+      sumEL += e * l;
+      sumRL += r * l;
+      sumSL += s * l;
     }
+    const normal = Float64Array.of(
+      ...[count, sumE, sumR, sumS],
+      ...[sumE, sumEE, sumER, sumES],
+      ...[sumR, sumER, sumRR, sumRS],
+      ...[sumS, sumES, sumRS, sumSS],
+    );
+    const right = Float64Array.of(sumL, sumEL, sumRL, sumSL);
     for (let a = 0; a < LINEAR; a++) normal[a * LINEAR + a]! *= 1 + 1e-9;
     if (slopes === 'held') for (const a of [2, 3]) normal[a * LINEAR + a]! += count * HELD;
     const levels = new Float64Array(LINEAR);
