@@ -43,6 +43,43 @@ export function textureAt(x: number, y: number, seed: number): number {
   return value;
 }
 
+/** The texture at every half pixel, in tiles that are made when they are looked at. */
+const FINE = 2;
+const TILE = 64;
+const tiles = new Map<string, Float32Array>();
+let last: { tx: number; ty: number; seed: number; tile: Float32Array } | null = null;
+
+function tileAt(tx: number, ty: number, seed: number): Float32Array {
+  if (last && last.tx === tx && last.ty === ty && last.seed === seed) return last.tile;
+  const key = `${seed} ${tx} ${ty}`;
+  let tile = tiles.get(key);
+  if (!tile) {
+    // One more each way, so that its last column and row can be read between.
+    tile = new Float32Array((TILE + 1) ** 2);
+    for (let j = 0; j <= TILE; j++)
+      for (let i = 0; i <= TILE; i++)
+        tile[j * (TILE + 1) + i] = textureAt((tx * TILE + i) / FINE, (ty * TILE + j) / FINE, seed);
+    tiles.set(key, tile);
+  }
+  last = { tx, ty, seed, tile };
+  return tile;
+}
+
+/** The texture read between its half pixels. */
+function gridAt(x: number, y: number, seed: number): number {
+  const gx = Math.floor(x * FINE);
+  const gy = Math.floor(y * FINE);
+  const tx = Math.floor(gx / TILE);
+  const ty = Math.floor(gy / TILE);
+  const tile = tileAt(tx, ty, seed);
+  const at = (gy - ty * TILE) * (TILE + 1) + gx - tx * TILE;
+  const fx = x * FINE - gx;
+  const fy = y * FINE - gy;
+  const top = tile[at]! + fx * (tile[at + 1]! - tile[at]!);
+  const bottom = tile[at + TILE + 1]! + fx * (tile[at + TILE + 2]! - tile[at + TILE + 1]!);
+  return top + fy * (bottom - top);
+}
+
 const made = new Map<string, Uint8Array>();
 const MOST_KEPT = 300;
 
@@ -70,6 +107,8 @@ function draw(plate: MovingPlate, frame: number): Uint8Array {
   }
   const [vx, vy] = plate.velocity(frame);
   const steps = Math.max(1, Math.ceil(1.2 * shutter * Math.hypot(vx, vy)));
+  // A smear averages whatever reading between grid points takes away.
+  const look = steps > 1 ? gridAt : textureAt;
   const codes = new Uint8Array(width * height);
   let state = (seed * 7919 + frame * 104729 + 1) >>> 0;
   const random = () => {
@@ -81,7 +120,7 @@ function draw(plate: MovingPlate, frame: number): Uint8Array {
       let sum = 0;
       for (let k = 0; k < steps; k++) {
         const t = shutter * ((k + 0.5) / steps - 0.5);
-        sum += textureAt(x - ox - vx * t, y - oy - vy * t, seed);
+        sum += look(x - ox - vx * t, y - oy - vy * t, seed);
       }
       const gaussian = Math.sqrt(-2 * Math.log(random())) * Math.cos(2 * Math.PI * random());
       codes[y * width + x] = Math.min(
