@@ -8,6 +8,10 @@ const PAPERS = [
   'README.md',
   'CONTRIBUTING.md',
   'docs/architecture.md',
+  'docs/command-line.md',
+  'docs/gallery.md',
+  'docs/measuring.md',
+  'docs/settings.md',
   'docs/glossary.md',
   ...readdirSync(join(ROOT, 'docs/decisions')).map((name) => `docs/decisions/${name}`),
 ];

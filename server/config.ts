@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, statSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { Problem } from '../core/base/problem/problem.ts';
 
-/** What the service is told by its environment; see the README's table. */
+/** What the service is told by its environment; docs/settings.md has the table. */
 export interface Config {
   port: number;
   host: string;
