@@ -1,7 +1,7 @@
 import { existsSync, readFileSync, readdirSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { expect, test } from 'vitest';
-import { noticeText } from './notice.mjs';
+import { noticeText } from './notice.ts';
 
 const ROOT = join(import.meta.dirname, '..');
 const PAPERS = [

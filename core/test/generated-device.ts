@@ -78,7 +78,10 @@ export function movingDevice({
         };
         /** Within one part the light hardly changes over a pixel: its corners tell it. */
         const inOnePart = (col: number, row: number): boolean => {
-          const part = CORNER_PLACES.map((place) => partAt(frame, ...at(col, row, place)));
+          const part = CORNER_PLACES.map((place) => {
+            const [u, v] = at(col, row, place);
+            return partAt(frame, u, v);
+          });
           return part.every((one) => one === part[0]);
         };
         for (let row = 0, i = 0; row < HEIGHT; row++) {

@@ -63,7 +63,7 @@ async function track(): Promise<
 beforeAll(async () => {
   service = await startTestService();
   api = service.api;
-  ({ shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE }));
+  ({ shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, checked: true }));
   await change((draft) => {
     draft.cornerPoints = CORNER_NAMES.map((name, i) => ({
       name,

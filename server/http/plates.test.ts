@@ -5,7 +5,6 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type {
   FrameValues,
-  Job,
   Media,
   PlateCheck,
   PlateFit,
@@ -22,7 +21,7 @@ import { run, select } from '../database/connection.ts';
 import { ffmpeg, numberedPictures } from '../test/media-files.ts';
 import type { Api } from '../test/api.ts';
 import { clipPath, temporaryFolder } from '../test/folders.ts';
-import { preparedShot } from '../test/prepared-shot.ts';
+import { preparedShot, shortClip } from '../test/prepared-shot.ts';
 import { startTestService, type TestService } from '../test/service.ts';
 
 let service: TestService;
@@ -266,7 +265,7 @@ describe('the check', () => {
         const { media } = await api.bringIn(project.id, name, bytes);
         return api.until<PlateCheck>(`/media/${media.id}/check`, (c) => c.done, 120);
       };
-      const whole = await checkOf('orders-laptop.mp4', readFileSync(clipPath('orders-laptop.mp4')));
+      const whole = await checkOf('orders-laptop.mp4', (await shortClip(30)).bytes);
       expect(whole.findings.filter((f) => f.kind !== 'fast' && f.kind !== 'blur')).toEqual([]);
       expect(whole.reference!.reasons.length).toBeGreaterThan(2);
       // Frames 0–29 of one, with two repeats and a flash, then 0–19 of the other; coded anew as any cut is.
@@ -276,7 +275,7 @@ describe('the check', () => {
         '-i',
         clipPath('orders-laptop.mp4'),
         '-filter_complex',
-        "[0]trim=end_frame=30,loop=loop=1:size=1:start=8,loop=loop=1:size=1:start=20,setpts=N/25/TB,eq=brightness=0.25:enable='eq(n,15)'[a];[1]trim=end_frame=20,setpts=N/25/TB[b];[a][b]concat[v]",
+        "[0]trim=end_frame=30,loop=loop=1:size=1:start=8,loop=loop=1:size=1:start=20,setpts=N/25/TB,eq=brightness=0.25:enable='eq(n,15)'[a];[1]trim=end_frame=20,setpts=N/25/TB[b];[a][b]concat,scale=640:360:flags=area[v]",
         '-map',
         '[v]',
         '-r',
@@ -307,9 +306,7 @@ describe('another version of the plate', () => {
     'half the size, regraded and with handles: the offset is found, and all the work moves along',
     { timeout: 180_000 },
     async () => {
-      const { project, shot, document } = await preparedShot(api, 12, { size: 'full' });
-      const follow = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
-      await api.ended(follow.id);
+      const { project, shot, document } = await preparedShot(api, 12, { size: 'full', followed: true });
       // Frames 0–11 of the clip become 5–16 of a darker, smaller version that begins with other frames.
       await ffmpeg(
         '-i',
@@ -411,8 +408,7 @@ describe('the library', () => {
     '500 shots with tracks come within a second; duplicates carry the work, archived ones stay',
     { timeout: 120_000 },
     async () => {
-      const { project, shot } = await preparedShot(api, 3, { reference: 1, size: 'full' });
-      await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
+      const { project, shot } = await preparedShot(api, 3, { reference: 1, followed: true });
       const copy = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'Orders laptop 2' });
       const [one, two] = await Promise.all([shot.id, copy.id].map((id) => api.call<ShotDetail>('GET', `/shots/${id}`)));
       expect(two!.document).toEqual(one!.document);

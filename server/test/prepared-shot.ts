@@ -2,7 +2,7 @@ import { existsSync, renameSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { createHash } from 'node:crypto';
 import { join } from 'node:path';
-import type { Project, Shot, ShotDetail, ShotDocument } from '../../core/base/schemas/types.ts';
+import type { Job, Media, Project, Shot, ShotDetail, ShotDocument } from '../../core/base/schemas/types.ts';
 import type { Truth } from '../../demo/truth.ts';
 import type { Api } from './api.ts';
 import { clipPath, ROOT, temporaryFolder } from './folders.ts';
@@ -62,11 +62,26 @@ function scaled(truth: Truth, by: number): Truth {
   };
 }
 
+/** Stops the check that follows on a plate's coming in. Its job is one of those made next. */
+async function stopCheck(api: Api, { media, job }: { media: Media; job: Job }): Promise<void> {
+  for (let id = job.id + 1; id < job.id + 50; id++) {
+    const { status, body } = await api.request('GET', `/jobs/${id}`);
+    if (status !== 200) return;
+    const next = body as Job;
+    if (next.kind === 'check' && next.mediaId === media.id) {
+      await api.request('POST', `/jobs/${id}/stop`);
+      return;
+    }
+  }
+}
+
 export interface ShotChoice extends ClipChoice {
   /** The middle frame unless given. */
   reference?: number;
   /** Its track is there, as somebody who knows the truth has made it: for tests whose subject is not following. */
   followed?: boolean;
+  /** What the plate check finds is asked for; else it would only take time from what is. */
+  checked?: boolean;
   /** So many points are looked at: fewer than are chosen by itself, where a pixel more or less is not the subject. */
   points?: number;
 }
@@ -92,12 +107,20 @@ export async function knownTrack(
 export async function preparedShot(
   api: Api,
   frames: number,
-  { reference = Math.floor(frames / 2), size = 'half', followed = false, points, ...choice }: ShotChoice = {},
+  {
+    reference = Math.floor(frames / 2),
+    size = 'half',
+    followed = false,
+    checked = false,
+    points,
+    ...choice
+  }: ShotChoice = {},
 ): Promise<{ project: Project; shot: Shot; document: ShotDocument; truth: Truth }> {
   const { bytes, truth } = await shortClip(frames, { size, ...choice });
   const project = await api.call<Project>('POST', '/projects', { name: 'Trial' });
   const shot = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Orders laptop' });
   const plate = await api.bringIn(project.id, 'orders.mp4', bytes);
+  if (!checked) await stopCheck(api, plate);
   const content = await api.bringIn(project.id, 'orders.png', await readFile(join(ROOT, 'demo/content/orders.png')));
   await api.call('PUT', `/shots/${shot.id}/plate`, { mediaId: plate.media.id });
   const detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
