@@ -55,6 +55,8 @@ test('with its lens a plate is followed closer, in either pixel convention, and 
     regions: [{ points: truth.region.map(less) }],
     corners: truth.frames[0]!.corners.map(less),
     lens: { ...LENS, centre: less(LENS.centre) },
+    // Only what is compared below.
+    frames: [0, 10],
   };
   for (const [name, given] of [
     ['without', job],

@@ -171,7 +171,7 @@ test(
 
       // From a folder of this machine, and from nowhere else.
       const fromServer = (path: string) => api.request('POST', `/projects/${project.id}/media/from-server`, { path });
-      expect((await fromServer('../textures')).body).toMatchObject({ code: 'outside-folder' });
+      expect((await fromServer('..')).body).toMatchObject({ code: 'outside-folder' });
       expect((await fromServer('/etc/passwd')).status).toBe(404);
       const local = (await fromServer('bench-tablet.mp4')).body as UploadReply;
       expect((await api.ended(local.job.id)).state).toBe('done');
