@@ -1,3 +1,4 @@
+import { mapTuple, type MappedTuple } from './map-tuple.ts';
 /**
  * Plane-to-plane projective maps.
  *
@@ -68,8 +69,12 @@ export function applyToPoint(h: Homography, [x, y]: Point): [number, number] {
   return [(h[0]! * x + h[1]! * y + h[2]!) / w, (h[3]! * x + h[4]! * y + h[5]!) / w];
 }
 
-export function applyToPoints(h: Homography, points: readonly Point[]): [number, number][] {
-  return points.map((p) => applyToPoint(h, p));
+/** Where a map leads points; of four corners it is four. */
+export function applyToPoints<const T extends readonly Point[]>(
+  h: Homography,
+  points: T,
+): MappedTuple<T, [number, number]> {
+  return mapTuple<T, [number, number]>(points, (p) => applyToPoint(h, p));
 }
 
 /** True when all points lie on the same side of the line that the map sends to infinity. */

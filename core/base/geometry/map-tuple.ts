@@ -1,0 +1,10 @@
+/** A tuple of as many values as the one that it is made from: four corners stay four, three coordinates three. */
+export type MappedTuple<T extends readonly unknown[], U> = { -readonly [K in keyof T]: U };
+
+/** What a function makes of each value of a tuple, typed as a tuple of the same length. */
+export function mapTuple<const T extends readonly unknown[], U>(
+  tuple: T,
+  make: (value: T[number], index: number) => U,
+): MappedTuple<T, U> {
+  return tuple.map((value, i) => make(value as T[number], i)) as MappedTuple<T, U>;
+}
