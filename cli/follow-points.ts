@@ -1,3 +1,4 @@
+import { mapTuple } from '../core/base/geometry/map-tuple.ts';
 import { pointFromFile } from '../core/base/geometry/pixel-centre.ts';
 import { writeTrack } from '../core/handoff/exchange/track-file.ts';
 import { checkCorners, checkFrame } from '../core/motion/follow/check-job.ts';
@@ -24,7 +25,7 @@ export async function followPoints(
   checkPoints(points, where);
   const among = cornersAmong(points);
   const corners = among
-    ? (among.map((i) => points[i]!.at) as unknown as Quad)
+    ? mapTuple(among, (i) => points[i]!.at)
     : (job.corners?.map((c) => pointFromFile(c, job.pixelCentre)) as unknown as Quad | undefined);
   if (!corners) throw new Problem('no-corner-points', { where });
   checkCorners(corners, where);

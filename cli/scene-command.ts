@@ -1,10 +1,10 @@
+import { mapTuple } from '../core/base/geometry/map-tuple.ts';
 import { lensFromScene } from '../core/motion/scene/lens-from-scene.ts';
 import { randomFrom } from '../core/motion/scene/seeded-random.ts';
 import { pointFromFile } from '../core/base/geometry/pixel-centre.ts';
 import { writeTrack } from '../core/handoff/exchange/track-file.ts';
 import { checkCorners, checkFrame, checkOutlines } from '../core/motion/follow/check-job.ts';
 import { carryOutline } from '../core/base/geometry/outline.ts';
-import type { Quad } from '../core/base/geometry/quad.ts';
 import { Problem } from '../core/base/problem/problem.ts';
 import { followFeatures, outsideKeepOuts, type FramedPlace } from '../core/motion/scene/follow-features.ts';
 import { placePlane } from '../core/motion/scene/place-plane.ts';
@@ -118,7 +118,7 @@ export async function sceneCommand(args: string[]): Promise<void> {
     ) {
       checkFrame(frame!, frames.frames, `${where}: frame`);
       if (!scene.frames.some((f) => f.frame === frame)) throw new Problem('scene-frame-unsolved', { frame: frame! });
-      const quad = corners!.map((c) => pointFromFile(c, pixelCentre)) as unknown as Quad;
+      const quad = mapTuple(corners!, (c) => pointFromFile(c, pixelCentre));
       const { plane, notes } = await placePlane(
         scene,
         { frame: frame!, corners: quad, proportions, allowed: may },

@@ -1,3 +1,4 @@
+import { mapTuple } from '../core/base/geometry/map-tuple.ts';
 import { existsSync } from 'node:fs';
 import { dirname, isAbsolute, join } from 'node:path';
 import { lensFromFile, lensToFile } from '../core/handoff/exchange/lens-file.ts';
@@ -100,7 +101,7 @@ function commonLens(tracks: readonly TrackFile[], where: string): Lens | undefin
 function oursOf(keys: NonNullable<JobSpan['keys']>, { pixelCentre }: SpliceJob): HandKey[] {
   return keys.map(({ frame, corners }) => ({
     frame,
-    corners: corners.map((c) => pointFromFile(c, pixelCentre)) as unknown as Quad,
+    corners: mapTuple(corners, (c) => pointFromFile(c, pixelCentre)),
   }));
 }
 

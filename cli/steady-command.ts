@@ -1,3 +1,4 @@
+import { mapTuple } from '../core/base/geometry/map-tuple.ts';
 import { basename, extname } from 'node:path';
 import { homographyFromFile, homographyToFile } from '../core/base/geometry/pixel-centre.ts';
 import { cornersByFrame } from '../core/handoff/exchange/track-file.ts';
@@ -5,7 +6,7 @@ import { homographyBetweenQuads } from '../core/base/geometry/estimate-homograph
 import { applyToPoints, compose, invert, type Point } from '../core/base/geometry/homography.ts';
 import { peakOf, pictureFromRaw } from '../core/base/image/raw-frame.ts';
 import { Problem } from '../core/base/problem/problem.ts';
-import type { NineNumbers, QuadCorners } from '../core/base/schemas/types.ts';
+import type { NineNumbers } from '../core/base/schemas/types.ts';
 import { planFromTrack } from '../core/handoff/exchange/seat-track.ts';
 import { cropFilled, steadyFrame } from '../core/motion/steady/steady-frame.ts';
 import { middleOf } from '../core/motion/steady/steadied-luma.ts';
@@ -128,7 +129,7 @@ function mapTrackBack(args: string[]): void {
     return {
       ...frame,
       ...(h ? { homography: [...homographyToFile(h, track.pixelCentre)] as NineNumbers } : {}),
-      corners: applyToPoints(back, quad).map((p) => shift(p, off)) as unknown as QuadCorners,
+      corners: mapTuple(applyToPoints(back, quad), (p) => shift(p, off)),
     };
   });
   const { seat: _onSteadied, ...rest } = track;

@@ -1,3 +1,4 @@
+import { mapTuple } from '../core/base/geometry/map-tuple.ts';
 import { outsideKeepOuts } from '../core/motion/scene/follow-features.ts';
 import { type FollowPlan, NothingToFollow } from '../core/motion/follow/follow-plan.ts';
 import { filmedFit, ThroughLens } from '../core/motion/lens/follow-through-lens.ts';
@@ -54,7 +55,7 @@ export async function trackCommand(args: string[]): Promise<void> {
         height: facts.height,
         rate: facts.rate,
         referenceFrame: job.referenceFrame,
-        corners: job.corners.map((c) => pointFromFile(c, job.pixelCentre)) as unknown as Quad,
+        corners: mapTuple(job.corners, (c) => pointFromFile(c, job.pixelCentre)),
         firstFrameNumber: facts.firstFrameNumber,
         lens,
       },

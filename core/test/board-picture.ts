@@ -1,3 +1,4 @@
+import { mapTuple } from '../base/geometry/map-tuple.ts';
 import { invert, type Homography } from '../base/geometry/homography.ts';
 import { createPlane, type Plane } from '../base/image/plane.ts';
 import { homographyOfPose } from '../motion/pose/plane-pose.ts';
@@ -10,7 +11,7 @@ const SUB = 20;
 /** Where a board of 8 × 5 crossings is seen without the lens (squares to px): turned so, its middle so far across and down (in focal lengths) and away (in squares). */
 export function heldBoard(turn: Vector3, [x, y, z]: Vector3, { focal, centre: [cx, cy] }: Lens): Homography {
   const rotation = rotationFromVector(turn);
-  const at = [0, 1, 2].map((k) => rotation[3 * k]! * -3.5 + rotation[3 * k + 1]! * -2) as unknown as Vector3;
+  const at = mapTuple([0, 1, 2], (k) => rotation[3 * k]! * -3.5 + rotation[3 * k + 1]! * -2);
   return homographyOfPose(
     { rotation, position: [at[0] + x * z, at[1] + y * z, at[2] + z] },
     { focal, cx, cy, ratio: 1 },

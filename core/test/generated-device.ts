@@ -1,3 +1,4 @@
+import { mapTuple } from '../base/geometry/map-tuple.ts';
 import { type Quad, bounds } from '../base/geometry/quad.ts';
 import { convolveSeparable, gaussianKernel } from '../base/filters/gaussian.ts';
 import type { CodedPicture } from '../base/image/picture.ts';
@@ -47,17 +48,20 @@ export function movingDevice({
   const sin = Math.sin(TURN);
   const middle = (time: number) => [WIDTH / 2 + speed * time, HEIGHT / 2] as const;
   const quadAt = (time: number): Quad =>
-    [
-      [-1, -1],
-      [1, -1],
-      [1, 1],
-      [-1, 1],
-    ].map(([x, y]) => {
-      const [cx, cy] = middle(time);
-      const px = (x! * ACROSS) / 2;
-      const py = (y! * DOWN) / 2;
-      return [cx + cos * px - sin * py, cy + sin * px + cos * py] as const;
-    }) as unknown as Quad;
+    mapTuple(
+      [
+        [-1, -1],
+        [1, -1],
+        [1, 1],
+        [-1, 1],
+      ],
+      ([x, y]) => {
+        const [cx, cy] = middle(time);
+        const px = (x * ACROSS) / 2;
+        const py = (y * DOWN) / 2;
+        return [cx + cos * px - sin * py, cy + sin * px + cos * py] as const;
+      },
+    );
   // A look is proposed in several passes over the same frames.
   const drawn = new Map<number, CodedPicture>();
   return (frame, cornersOnly = false) => {

@@ -38,7 +38,7 @@ export async function pullKeys(context: JobContext<'pull'>): Promise<void> {
   const done = await readPulled(db, shotId, runKey);
   const own = new Set(keys.map((k) => k.frame));
   const known: HandKey[] = [
-    ...beside.map((r) => ({ frame: r.frame, corners: applyToPoints(r.homography!, corners) as unknown as Quad })),
+    ...beside.map((r) => ({ frame: r.frame, corners: applyToPoints(r.homography!, corners) })),
     ...done.filter((d) => !own.has(d.frame)).map((d) => ({ frame: d.frame, corners: d.corners })),
     ...(own.has(document.referenceFrame) ? [] : [{ frame: document.referenceFrame, corners }]),
   ];

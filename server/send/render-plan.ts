@@ -1,4 +1,4 @@
-import type { Quad } from '../../core/base/geometry/quad.ts';
+import { mapTuple } from '../../core/base/geometry/map-tuple.ts';
 import { Problem } from '../../core/base/problem/problem.ts';
 import type {
   PlannedMedium,
@@ -113,12 +113,8 @@ export async function cornersOf(
   );
   return [...corners]
     .sort(([a], [b]) => a - b)
-    .map(([frame, quad]) => ({ frame, corners: quad.map(([x, y]) => [x, y]) as unknown as Writable<Quad> }));
+    .map(([frame, quad]) => ({ frame, corners: mapTuple(quad, ([x, y]): [number, number] => [x, y]) }));
 }
-
-type Writable<Q extends Quad> = {
-  -readonly [K in keyof Q]: [number, number];
-} & PlannedSurface['corners'][number]['corners'];
 
 /** How far this shot's own device hides what lies behind it: as far as the first one behind is told. */
 const ownBorder = ({ others = [] }: ShotDocument): number => others.find((other) => !other.nearer)?.border ?? 0;

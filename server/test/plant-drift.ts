@@ -1,3 +1,4 @@
+import { mapTuple } from '../../core/base/geometry/map-tuple.ts';
 import { homographyBetweenQuads } from '../../core/base/geometry/estimate-homography.ts';
 import { compose } from '../../core/base/geometry/homography.ts';
 import type { Quad } from '../../core/base/geometry/quad.ts';
@@ -14,10 +15,10 @@ export async function plantDrift(
   for (const row of await readTrack(db, shotId)) {
     if (!row.homography) continue;
     if ([0, 1, 2, 3].every((c) => plant(row.frame, c).every((v) => v === 0))) continue;
-    const moved = corners.map(([x, y], c) => {
+    const moved = mapTuple(corners, ([x, y], c) => {
       const [dx, dy] = plant(row.frame, c);
       return [x + dx, y + dy];
-    }) as unknown as Quad;
+    });
     await run(
       db,
       'UPDATE track_frames SET homography = ?, changed = NEXT VALUE FOR change_number WHERE shot_id = ? AND frame = ?',

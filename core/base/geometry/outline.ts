@@ -1,3 +1,4 @@
+import { mapTuple } from './map-tuple.ts';
 import type { Point } from './homography.ts';
 
 /** Where a point's incoming and outgoing Bézier handles lie, relative to it. */
@@ -47,9 +48,7 @@ export function outlineAt(outline: KeyedOutline, referenceFrame: number, frame: 
   const handleOf = (key: OutlineKey, i: number): HandlePair => key.handles?.[i] ?? STRAIGHT;
   return {
     points,
-    handles: points.map(
-      (_, i) => handleOf(from, i).map((v, k) => mix(v, handleOf(to, i)[k]!)) as unknown as HandlePair,
-    ),
+    handles: points.map((_, i) => mapTuple(handleOf(from, i), (v, k) => mix(v, handleOf(to, i)[k]!))),
   };
 }
 export const STRAIGHT: HandlePair = [0, 0, 0, 0];

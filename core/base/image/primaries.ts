@@ -1,3 +1,4 @@
+import { mapTuple } from '../geometry/map-tuple.ts';
 /** Chromaticities of red, green, blue and white, CIE 1931 x y. */
 interface Chromaticities {
   readonly label: string;
@@ -65,7 +66,7 @@ function toXyz({ red, green, blue, white }: Chromaticities): ColourMatrix {
     columns[2]![2],
   ];
   const gains = apply(inverse(m), xyz(white));
-  return m.map((v, i) => v * gains[i % 3]!) as unknown as ColourMatrix;
+  return mapTuple(m, (v, i) => v * gains[i % 3]!);
 }
 
 const xyz = ([x, y]: readonly [number, number]): [number, number, number] => [x / y, 1, (1 - x - y) / y];
@@ -92,15 +93,18 @@ function product(a: ColourMatrix, b: ColourMatrix): ColourMatrix {
 
 function inverse([a, b, c, d, e, f, g, h, i]: ColourMatrix): ColourMatrix {
   const determinant = a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g);
-  return [
-    e * i - f * h,
-    c * h - b * i,
-    b * f - c * e,
-    f * g - d * i,
-    a * i - c * g,
-    c * d - a * f,
-    d * h - e * g,
-    b * g - a * h,
-    a * e - b * d,
-  ].map((v) => v / determinant) as unknown as ColourMatrix;
+  return mapTuple(
+    [
+      e * i - f * h,
+      c * h - b * i,
+      b * f - c * e,
+      f * g - d * i,
+      a * i - c * g,
+      c * d - a * f,
+      d * h - e * g,
+      b * g - a * h,
+      a * e - b * d,
+    ],
+    (v) => v / determinant,
+  );
 }

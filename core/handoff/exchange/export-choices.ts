@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { applyToPoint, compose, keepsInFront, type Homography, type Point } from '../../base/geometry/homography.ts';
 import { homographyBetweenQuads } from '../../base/geometry/estimate-homography.ts';
 import { CORNER_NAMES, UNIT_SQUARE, type Quad } from '../../base/geometry/quad.ts';
@@ -193,16 +194,14 @@ function uncorrected(track: TrackFile): Map<number, Quad> {
   const shift = track.pixelCentre === 'integer' ? 0.5 : 0;
   const known = cornersByFrame(track);
   const home = track.seat
-    ? (track.seat.corners.map(([x, y]) => [x + shift, y + shift]) as unknown as Quad)
+    ? mapTuple(track.seat.corners, ([x, y]) => [x + shift, y + shift])
     : known.get(track.referenceFrame);
   const own = homographyFromFileOf(track);
   if (!home) return known;
   return new Map(
     track.frames.flatMap(({ frame, homography }): [number, Quad][] => {
       const h = homography && own(homography);
-      return h && keepsInFront(h, home)
-        ? [[frame, home.map((corner) => applyToPoint(h, corner)) as unknown as Quad]]
-        : [];
+      return h && keepsInFront(h, home) ? [[frame, mapTuple(home, (corner) => applyToPoint(h, corner))]] : [];
     }),
   );
 }

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { homographyBetweenQuads } from '../../base/geometry/estimate-homography.ts';
 import { applyToPoint, invert, type Homography, type Point } from '../../base/geometry/homography.ts';
 import { CORNER_NAMES, quadFault, type Quad } from '../../base/geometry/quad.ts';
@@ -134,14 +135,12 @@ function importTable(table: TextTable, plate: ImportPlate, mapping: ImportMappin
 const crossed = (quad: Quad): boolean => quadFault(quad) !== null;
 
 const ordered = (numbers: readonly number[], plate: ImportPlate, mapping: ImportMapping): Quad =>
-  [0, 1, 2, 3].map((i) => placeOf([numbers[2 * i]!, numbers[2 * i + 1]!], plate, mapping)) as unknown as Quad;
+  mapTuple([0, 1, 2, 3], (i) => placeOf([numbers[2 * i]!, numbers[2 * i + 1]!], plate, mapping));
 
 /** Where a map between the file's coordinates leads the corners of the reference frame. */
 function carried(h: Homography, plate: ImportPlate, mapping: ImportMapping): Quad {
   if (!plate.corners) throw new Problem('no-corners');
-  return plate.corners.map((corner) =>
-    placeOf(applyToPoint(h, placeTo(corner, plate, mapping)), plate, mapping),
-  ) as unknown as Quad;
+  return mapTuple(plate.corners, (corner) => placeOf(applyToPoint(h, placeTo(corner, plate, mapping)), plate, mapping));
 }
 
 type Coordinates = Pick<ImportMapping, 'y' | 'pixelCentre' | 'units'>;
@@ -226,7 +225,7 @@ function importJson(text: string, plate: ImportPlate): Imported {
               [1, 0],
               [1, 1],
               [0, 1],
-            ].flatMap((p) => [...applyToPoint(values, p as unknown as Point)]),
+            ].flatMap((p) => [...applyToPoint(values, p as [number, number])]),
             plate,
             mapping,
           )

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { cornersByFrame } from './track-file.ts';
 import { homographyFromFile, pointFromFile, pointToFile } from '../../base/geometry/pixel-centre.ts';
 import { homographyBetweenQuads } from '../../base/geometry/estimate-homography.ts';
@@ -21,7 +22,7 @@ export function planFromTrack(track: TrackFile, where: string): SeatPlan {
   const all = cornersByFrame(track);
   const held = track.frames.filter((f) => f.corners);
   if (held.length === 0) throw new Problem('nothing-held', { where });
-  const seated = track.seat?.corners.map((c) => pointFromFile(c, track.pixelCentre)) as unknown as Quad | undefined;
+  const seated = track.seat && mapTuple(track.seat.corners, (c) => pointFromFile(c, track.pixelCentre));
   const corners = seated ?? all.get(track.referenceFrame) ?? ledBack(track, all);
   if (!corners) throw new Problem('no-reference-corners', { where, frame: track.referenceFrame });
   checkSurface(corners, where);
@@ -49,7 +50,7 @@ function ledBack(track: TrackFile, all: ReadonlyMap<number, Quad>): Quad | null 
     .filter((f) => f.corners && f.homography)
     .sort((a, b) => Math.abs(a.frame - track.referenceFrame) - Math.abs(b.frame - track.referenceFrame))[0];
   const back = near?.homography && invert(homographyFromFile(near.homography, track.pixelCentre));
-  return back ? (applyToPoints(back, all.get(near.frame)!) as unknown as Quad) : null;
+  return back ? applyToPoints(back, all.get(near.frame)!) : null;
 }
 
 /** A track file with its corners seated anew; homographies stay as they are. `boundsOf` are the corners' new bounds, where there are any. */

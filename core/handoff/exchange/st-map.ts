@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { homographyBetweenQuads } from '../../base/geometry/estimate-homography.ts';
 import type { Homography, Point } from '../../base/geometry/homography.ts';
 import { UNIT_SQUARE, type Quad } from '../../base/geometry/quad.ts';
@@ -69,8 +70,8 @@ const middleOf = (quad: Quad | null): Point =>
   quad ? [quad.reduce((sum, [x]) => sum + x, 0) / 4, quad.reduce((sum, [, y]) => sum + y, 0) / 4] : [0, 0];
 
 function straightQuad(lens: Lens, quad: Quad): Quad | null {
-  const straight = quad.map((c) => straighten(lens, c));
-  return straight.flat().every(Number.isFinite) ? (straight as unknown as Quad) : null;
+  const straight = mapTuple(quad, (c) => straighten(lens, c));
+  return straight.flat().every(Number.isFinite) ? straight : null;
 }
 
 type Bending = ((at: Point) => Point) | undefined;

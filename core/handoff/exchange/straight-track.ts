@@ -1,5 +1,5 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { Homography } from '../../base/geometry/homography.ts';
-import type { Quad } from '../../base/geometry/quad.ts';
 import { IdealMotion } from '../../motion/lens/ideal-motion.ts';
 import { straighten, type Lens } from '../../motion/lens/lens.ts';
 import type { NineNumbers, QuadCorners, TrackFile, TrackFrame } from '../../base/schemas/types.ts';
@@ -16,7 +16,7 @@ export function straightTrack(track: TrackFile): TrackFile {
   const lens = lensFromFile(told, centre);
   if (!lens) return track;
   const home = track.seat
-    ? (track.seat.corners.map((c) => pointFromFile(c, centre)) as unknown as Quad)
+    ? mapTuple(track.seat.corners, (c) => pointFromFile(c, centre))
     : cornersByFrame(track).get(track.referenceFrame);
   const ideal = home && IdealMotion.at(lens, home);
   return {

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
 import { cornerBound } from '../../motion/follow/certainty.ts';
 import type { TrackedFrame } from '../../motion/follow/tracked-frame.ts';
@@ -110,7 +111,10 @@ export function cornersByFrame(track: TrackFile): Map<number, Quad> {
   const out = new Map<number, Quad>();
   for (const frame of track.frames) {
     if (frame.corners)
-      out.set(frame.frame, frame.corners.map((c) => pointFromFile(c, track.pixelCentre)) as unknown as Quad);
+      out.set(
+        frame.frame,
+        mapTuple(frame.corners, (c) => pointFromFile(c, track.pixelCentre)),
+      );
   }
   return out;
 }

@@ -124,7 +124,7 @@ describe('one plane seen by one camera', () => {
       ],
     );
     expect(surprise(memory, h)).toBeLessThan(1);
-    expect(applyToPoints(h, [[300, 200]])[0]![0]).toBeCloseTo(310, 6);
+    expect(applyToPoints(h, [[300, 200]])[0][0]).toBeCloseTo(310, 6);
   });
 });
 

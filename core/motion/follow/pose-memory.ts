@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { invert, multiply, type Homography, type Point } from '../../base/geometry/homography.ts';
 
 /** What a shot has told of camera and plane. */
@@ -126,7 +127,7 @@ export class PoseMemory {
       Math.max(LEAST_LEFT_OVER, Math.sqrt(noise + RATE * (Math.min(4 * noise, surplus) - noise))),
     );
     const gain = pj.map(([u, v]) => [(yy * u! - xy * v!) / det, (xx * v! - xy * u!) / det]);
-    this.known = this.known.map((v, i) => v - gain[i]![0]! * r[0] - gain[i]![1]! * r[1]) as unknown as Vector;
+    this.known = mapTuple(this.known, (v, i) => v - gain[i]![0]! * r[0] - gain[i]![1]! * r[1]);
     this.covariance = p.map(
       (v, at) => v - gain[Math.floor(at / 3)]!.reduce((sum, g, k) => sum + g * pj[at % 3]![k]!, 0),
     );
@@ -138,7 +139,7 @@ export class PoseMemory {
 
   restore({ known, covariance, leftOver }: PoseMemoryState): void {
     this.leftOver = leftOver;
-    this.known = known as unknown as Vector;
+    this.known = known as Vector;
     this.covariance = [...covariance];
   }
 
@@ -154,8 +155,7 @@ export class PoseMemory {
   private jacobian(h: Homography): [number[], number[]] {
     const rows: [number[], number[]] = [[], []];
     for (let i = 0; i < 3; i++) {
-      const at = (by: number) =>
-        stretchOf(this.viewOf(this.known.map((v, m) => (m === i ? v + by : v)) as unknown as Vector), h);
+      const at = (by: number) => stretchOf(this.viewOf(mapTuple(this.known, (v, m) => (m === i ? v + by : v))), h);
       const ahead = at(STEP);
       const back = at(-STEP);
       for (const k of [0, 1] as const) rows[k].push((ahead[k] - back[k]) / (2 * STEP));

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { applyToPoint, compose, invert, jacobianAt, type Homography } from '../../base/geometry/homography.ts';
 import type { TemplateLevel } from './template.ts';
 
@@ -191,7 +192,7 @@ export class ShapeMemory {
   private trend(earlier: readonly Homography[]): ShapeChange {
     const last = Math.min(TREND, earlier.length - 1);
     const change = last > 0 ? shapeBetween(earlier[last]!, earlier[0]!, this.toUnit) : null;
-    return (change ?? [0, 0, 0, 0]).map((v) => v / Math.max(1, last)) as unknown as ShapeChange;
+    return mapTuple(change ?? [0, 0, 0, 0], (v) => v / Math.max(1, last));
   }
 }
 

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { bounds, quadFault, signedArea, type Quad } from '../../base/geometry/quad.ts';
 import { fitCamera, type KnownOfCamera } from '../pose/fit-camera.ts';
@@ -109,10 +110,10 @@ export class KeyedMotion {
     const j = Math.min(i + 1, this.left.length - 1);
     return (
       there &&
-      (there.map(([x, y], c) => [
+      mapTuple(there, ([x, y], c) => [
         x + (1 - s) * this.left[i]![c]![0] + s * this.left[j]![c]![0],
         y + (1 - s) * this.left[i]![c]![1] + s * this.left[j]![c]![1],
-      ]) as unknown as Quad)
+      ])
     );
   }
 
@@ -134,10 +135,10 @@ export class KeyedMotion {
     const length = b.frame - a.frame;
     const s2 = s * s;
     const s3 = s2 * s;
-    return a.corners.map((_, c) =>
-      [0, 1].map((k) => {
-        const from = a.corners[c]![k]!;
-        const way = b.corners[c]![k]! - from;
+    return mapTuple(a.corners, (_, c) =>
+      mapTuple([0, 1], (k) => {
+        const from = a.corners[c]![k];
+        const way = b.corners[c]![k] - from;
         return (
           from +
           (s3 - 2 * s2 + s) * length * this.speed(i, c, k) +
@@ -145,14 +146,14 @@ export class KeyedMotion {
           (s3 - s2) * length * this.speed(i + 1, c, k)
         );
       }),
-    ) as unknown as Quad;
+    );
   }
 
   private straight(frame: number): Quad {
     const [i, s] = this.between(frame);
     const a = this.knots[i]!.corners;
     const b = this.knots[i + 1]?.corners ?? a;
-    return a.map(([x, y], c) => [x + s * (b[c]![0] - x), y + s * (b[c]![1] - y)]) as unknown as Quad;
+    return mapTuple(a, ([x, y], c) => [x + s * (b[c]![0] - x), y + s * (b[c]![1] - y)]);
   }
 
   private speed(i: number, corner: number, axis: number): number {

@@ -176,7 +176,7 @@ export class PullRun {
     const found = this.follower.pull(picture, [expected], reach, 3);
     if (!found?.fit.homography || !found.fit.certainty) return null;
     const { homography, certainty, confidence, blur } = found.fit;
-    const seen = applyToPoints(homography, reference) as unknown as Quad;
+    const seen = applyToPoints(homography, reference);
     const open = Math.max(...start.bounds);
     const moved = Math.max(...seen.map((c, i) => distance(c, start.corners[i]!)));
     const least =

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { Certainty } from '../follow/certainty.ts';
 import { homographyBetweenQuads } from '../../base/geometry/estimate-homography.ts';
 import { applyToPoint, compose, type Homography } from '../../base/geometry/homography.ts';
@@ -21,7 +22,7 @@ export class IdealMotion {
 
   /** Null where the lens does not film the corners. */
   static at(lens: Lens, corners: Quad): IdealMotion | null {
-    const straight = corners.map((c) => straighten(lens, c)) as unknown as Quad;
+    const straight = mapTuple(corners, (c) => straighten(lens, c));
     const map = straight.flat().every(Number.isFinite) ? homographyBetweenQuads(corners, straight) : null;
     return map && new IdealMotion(lens, corners, straight, map);
   }

@@ -80,7 +80,7 @@ export function moveDocument(
 
 /** A frame's homography in pixels of the new plate. */
 export function moveHomography(h: Homography, { scaleX, scaleY }: PlateMove): Homography {
-  const scale = [scaleX, 0, 0, 0, scaleY, 0, 0, 0, 1] as unknown as Homography;
+  const scale = [scaleX, 0, 0, 0, scaleY, 0, 0, 0, 1];
   return compose(scale, compose(h, invert(scale)!));
 }
 

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { estimateHomography, homographyBetweenQuads } from '../../base/geometry/estimate-homography.ts';
 import {
   applyToPoint,
@@ -45,7 +46,7 @@ export interface Reckoned {
 export class CommonPlane {
   private readonly reference: readonly Point[];
   /** The points on the surface, in its own units, where the four corners are among them. */
-  private corners: readonly number[] | null;
+  private corners: readonly [number, number, number, number] | null;
   private readonly quads = new Map<number, Quad>();
   private camera: SurfaceCamera | null = null;
   private pose: { frame: number; pose: PlanePose; left: Point[] } | null = null;
@@ -60,7 +61,7 @@ export class CommonPlane {
   ) {
     this.reference = points.map((p) => p.at);
     this.off = points.map(() => ({ pose: Infinity, affine: Infinity }));
-    const named = CORNER_NAMES.map((name) => points.findIndex((p) => p.name === name));
+    const named = mapTuple(CORNER_NAMES, (name) => points.findIndex((p) => p.name === name));
     this.corners = named.every((i) => i >= 0) ? named : null;
   }
 
@@ -89,7 +90,10 @@ export class CommonPlane {
     const map = this.mapBy(seen);
     if (map) this.last = { frame, map };
     if (!this.corners) return;
-    this.quads.set(frame, this.corners.map((i) => seen[i]!) as unknown as Quad);
+    this.quads.set(
+      frame,
+      mapTuple(this.corners, (i) => seen[i]!),
+    );
     if (this.quads.size > MOST_KEPT) this.quads.delete([...this.quads.keys()][Math.floor(this.quads.size / 2)]!);
     if (this.quads.size < LEAST_FRAMES) return;
     if (LOOK_AGAIN.includes(this.quads.size))

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
 import { cornersOfPose, posesOfQuad, type PlanePose, type SurfaceCamera } from './plane-pose.ts';
@@ -11,7 +12,7 @@ export function blendQuads(a: Quad, b: Quad, share: number, camera: SurfaceCamer
   if (share <= 0) return a;
   if (share >= 1) return b;
   const posed = camera && byPose(a, b, share, camera);
-  return posed ?? (a.map((p, i) => between(p, b[i]!, share)) as unknown as Quad);
+  return posed ?? mapTuple(a, (p, i) => between(p, b[i]!, share));
 }
 
 function byPose(a: Quad, b: Quad, share: number, camera: SurfaceCamera): Quad | null {
@@ -27,20 +28,18 @@ function byPose(a: Quad, b: Quad, share: number, camera: SurfaceCamera): Quad | 
   const { from, to } = nearest;
   const pose: PlanePose = {
     rotation: turnPartly(from.rotation, to.rotation, share),
-    position: [0, 1, 2].map(
-      (k) => from.position[k]! + share * (to.position[k]! - from.position[k]!),
-    ) as unknown as PlanePose['position'],
+    position: mapTuple([0, 1, 2], (k) => from.position[k] + share * (to.position[k] - from.position[k])),
   };
   const [at, first, last] = [cornersOfPose(pose, camera), cornersOfPose(from, camera), cornersOfPose(to, camera)];
   if (!at || !first || !last) return null;
-  return at.map(([x, y], i): Point => {
+  return mapTuple(at, ([x, y], i): Point => {
     const [dx, dy] = between(
       [a[i]![0] - first[i]![0], a[i]![1] - first[i]![1]],
       [b[i]![0] - last[i]![0], b[i]![1] - last[i]![1]],
       share,
     );
     return [x + dx, y + dy];
-  }) as unknown as Quad;
+  });
 }
 
 const between = ([x, y]: Point, [u, v]: Point, share: number): Point => [x + share * (u - x), y + share * (v - y)];

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { FittedPose, PlanePose } from './plane-pose.ts';
 import { rotationFromVector, turnBetween, turnedBy, type Rotation, type Vector3 } from './rotation.ts';
 
@@ -171,7 +172,7 @@ function speedsAt(ways: readonly Vector3[], frames: readonly number[]): Vector3[
     const before = means[k - 1]!;
     const after = means[k]!;
     const share = i === 0 ? -a / (a + b) : i === frames.length - 1 ? 1 + b / (a + b) : a / (a + b);
-    return [0, 1, 2].map((c) => before[c]! + share * (after[c]! - before[c]!)) as unknown as Vector3;
+    return mapTuple([0, 1, 2], (c) => before[c] + share * (after[c] - before[c]));
   });
 }
 
@@ -199,7 +200,7 @@ function inLogarithm(v: Vector3, spin: Vector3): Vector3 {
   const once = cross(v, spin);
   const twice = cross(v, once);
   const factor = (1 - angle / 2 / Math.tan(angle / 2)) / angle ** 2;
-  return [0, 1, 2].map((k) => spin[k]! - once[k]! / 2 + factor * twice[k]!) as unknown as Vector3;
+  return mapTuple([0, 1, 2], (k) => spin[k] - once[k] / 2 + factor * twice[k]);
 }
 
 const less = (a: Vector3, b: Vector3): Vector3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];

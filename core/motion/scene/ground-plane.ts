@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { EigenvalueDecomposition, Matrix } from 'ml-matrix';
 import type { Vector3 } from '../pose/rotation.ts';
 import { randomFrom } from './seeded-random.ts';
@@ -37,9 +38,9 @@ export function groundPlane({
 }: Pick<Scene, 'motion' | 'frames' | 'points'>): GroundPlane | null {
   if (motion !== 'walks' || points.length < FEWEST || frames.length === 0) return null;
   // Down is y of the cameras, in the mean.
-  const down = [0, 1, 2].map((k) => frames.reduce((sum, { camera }) => sum + camera.rotation[3 + k]!, 0));
+  const down = mapTuple([0, 1, 2], (k) => frames.reduce((sum, { camera }) => sum + camera.rotation[3 + k]!, 0));
   const length = Math.hypot(...down);
-  const level = down.map((v) => -v / length) as unknown as Vector3;
+  const level = mapTuple(down, (v) => -v / length);
   const random = randomFrom(1);
   const homes = frames.map(({ camera }) => placeInWorld(camera, [0, 0, 0]));
   const home = [0, 1, 2].map((k) => homes.reduce((s, h) => s + h[k]!, 0) / homes.length);
@@ -53,11 +54,11 @@ export function groundPlane({
     ];
     const u = [0, 1, 2].map((i) => b[i]! - a[i]!);
     const v = [0, 1, 2].map((i) => c[i]! - a[i]!);
-    const n = [u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!];
+    const n: Vector3 = [u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!];
     const size = Math.hypot(...n);
     if (!(size > 1e-12)) continue;
     const sign = dot(n, level) > 0 ? 1 : -1;
-    const up = n.map((w) => (sign * w) / size) as unknown as Vector3;
+    const up = mapTuple(n, (w) => (sign * w) / size);
     if (dot(up, level) < LEANS) continue;
     const height = dot(up, a);
     const on: number[] = [];
@@ -80,16 +81,16 @@ export function groundPlane({
 /** The plane of least squares through points, and where they are. */
 function fitted(points: readonly Vector3[], level: Vector3): GroundPlane {
   const n = points.length;
-  const middle = [0, 1, 2].map((k) => points.reduce((s, p) => s + p[k]!, 0) / n) as unknown as Vector3;
+  const middle = mapTuple([0, 1, 2], (k) => points.reduce((s, p) => s + p[k], 0) / n);
   const spread = Matrix.zeros(3, 3);
   for (const p of points)
     for (let i = 0; i < 3; i++)
       for (let j = 0; j < 3; j++) spread.set(i, j, spread.get(i, j) + (p[i]! - middle[i]!) * (p[j]! - middle[j]!));
   // The direction in which they spread least; eigenvalues come in ascending order.
   const { eigenvectorMatrix } = new EigenvalueDecomposition(spread, { assumeSymmetric: true });
-  const normal = [0, 1, 2].map((k) => eigenvectorMatrix.get(k, 0));
+  const normal = mapTuple([0, 1, 2], (k) => eigenvectorMatrix.get(k, 0));
   const sign = dot(normal, level) > 0 ? 1 : -1;
-  const up = normal.map((v) => sign * v) as unknown as Vector3;
+  const up = mapTuple(normal, (v) => sign * v);
   return {
     up,
     height: dot(up, middle),

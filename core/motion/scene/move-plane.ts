@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { solveCholesky } from '../../base/geometry/linear-solve.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
@@ -56,7 +57,7 @@ export function planeThroughDrag(
 export function planeAtDistance(plane: ScenePlane, times: number): ScenePlane {
   return {
     ...plane,
-    normal: plane.normal.map((v) => v / times) as unknown as Vector3,
+    normal: mapTuple(plane.normal, (v) => v / times),
     covariance: plane.covariance.map((v) => v / times ** 2),
   };
 }

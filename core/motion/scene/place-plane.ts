@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { grownOutline } from '../../base/geometry/grow-outline.ts';
 import { homographyBetweenQuads } from '../../base/geometry/estimate-homography.ts';
@@ -154,11 +155,11 @@ function guessesOf(
     .sort((a, b) => a - b);
   const low = inverse[Math.floor(0.02 * inverse.length)]! / 1.5;
   const high = inverse[Math.floor(0.98 * (inverse.length - 1))]! * 1.5;
-  const rays = corners.map((c) => rayOf(scene, camera, c));
-  const middle: Vector3 = [0, 1, 2].map((k) => rays.reduce((s, r) => s + r[k]!, 0) / 4) as unknown as Vector3;
+  const rays = mapTuple(corners, (c) => rayOf(scene, camera, c));
+  const middle: Vector3 = mapTuple([0, 1, 2], (k) => rays.reduce((s, r) => s + r[k], 0) / 4);
   const leans: Vector3[] = [[0, 0, 1]];
   if (proportions !== undefined) {
-    const straight = rays.map(([x, y]): Point => [x * camera.focal, y * camera.focal]) as unknown as Quad;
+    const straight = mapTuple(rays, ([x, y]): Point => [x * camera.focal, y * camera.focal]);
     for (const { pose } of posesOfQuad(straight, { focal: camera.focal, cx: 0, cy: 0, ratio: proportions })) {
       const n: Vector3 = [pose.rotation[2]!, pose.rotation[5]!, pose.rotation[8]!];
       leans.push(n);
@@ -169,7 +170,7 @@ function guessesOf(
     if (Math.abs(along) < 0.05) continue;
     for (let k = 0; k <= STEPS; k++) {
       const closeness = low * (high / low) ** (k / STEPS);
-      out.push(lean.map((v) => (v * closeness) / along) as unknown as Vector3);
+      out.push(mapTuple(lean, (v) => (v * closeness) / along));
     }
   }
   return out;

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
 import type { FeatureTrack } from './feature-tracks.ts';
@@ -74,9 +75,9 @@ function placeAtTime({ before, now, after }: Thrice, t: number): Point {
 
 /** Corners as they are filmed, from where they stand on a frame and on its neighbours. */
 export function filmedCorners(rows: RollingRows, before: Quad | null, now: Quad, after: Quad | null): Quad {
-  return now.map((p, i) =>
+  return mapTuple(now, (p, i) =>
     filmedByRows(rows, { before: before?.[i] ?? null, now: p, after: after?.[i] ?? null }),
-  ) as unknown as Quad;
+  );
 }
 
 /** Where corners that are filmed at `seen` stand at the frame's own time; `standingOn` tells, for corners that stand somewhere on it, where they stand on the frame before and the one after. */
@@ -89,10 +90,7 @@ export function standingCorners(
   for (let k = 0; k < ROUNDS; k++) {
     const { before, after } = standingOn(now);
     const filmed = filmedCorners(rows, before, now, after);
-    now = now.map((p, i): Point => [
-      p[0] + seen[i]![0] - filmed[i]![0],
-      p[1] + seen[i]![1] - filmed[i]![1],
-    ]) as unknown as Quad;
+    now = mapTuple(now, (p, i): Point => [p[0] + seen[i]![0] - filmed[i]![0], p[1] + seen[i]![1] - filmed[i]![1]]);
   }
   return now;
 }

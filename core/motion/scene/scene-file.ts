@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { pointFromFile, pointToFile, type PixelCentre } from '../../base/geometry/pixel-centre.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
 import type { Vector3 } from '../pose/rotation.ts';
@@ -87,7 +88,7 @@ export function readScene(file: SceneFile): Scene & { placed: { plane: ScenePlan
           for (let k = 0; k <= i; k++) full[i * P + k] = full[k * P + i] = covariance[n++]!;
       return {
         frame,
-        camera: { rotation, position: position as unknown as Vector3, focal },
+        camera: { rotation, position: vectorOf(position), focal },
         holds,
         rms,
         covariance: full,
@@ -96,9 +97,11 @@ export function readScene(file: SceneFile): Scene & { placed: { plane: ScenePlan
     points: file.points.map(([x, y, z], track) => ({ track, at: [x!, y!, z!] })),
     placed: plane
       ? {
-          plane: { frame: plane.frame, normal: plane.normal as unknown as Vector3, covariance: plane.covariance },
-          corners: plane.corners.map((c) => pointFromFile(c, pixelCentre)) as unknown as Quad,
+          plane: { frame: plane.frame, normal: vectorOf(plane.normal), covariance: plane.covariance },
+          corners: mapTuple(plane.corners, (c) => pointFromFile(c, pixelCentre)),
         }
       : null,
   };
 }
+
+const vectorOf = ([x, y, z]: readonly number[]): Vector3 => [x!, y!, z!];

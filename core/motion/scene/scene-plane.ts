@@ -1,3 +1,4 @@
+import { allThere, mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
 import { bend, straighten, type Lens } from '../lens/lens.ts';
@@ -123,11 +124,11 @@ export function carried(
   on: SceneFrame,
 ): Quad | null {
   const way = between(home.camera, on.camera);
-  const out = corners.map((c) => {
+  const out = mapTuple(corners, (c) => {
     const ray = rayOf(scene, home.camera, c);
     return filmedAt(scene, on.camera, alongRay(way, ray, closenessOf(plane.normal, ray)));
   });
-  return out.every((p) => p !== null) ? (out as unknown as Quad) : null;
+  return allThere(out);
 }
 
 /** A plane as another frame's camera has it; null where that frame has none, or the plane goes through it. */

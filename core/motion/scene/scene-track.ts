@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { Certainty } from '../follow/certainty.ts';
 import type { TrackedFrame } from '../follow/tracked-frame.ts';
 import { homographyBetweenQuads } from '../../base/geometry/estimate-homography.ts';
@@ -99,12 +100,7 @@ function certaintyOf(
   const size = Math.hypot(...plane.normal);
   addUp(
     slopesOf(
-      (k, by) =>
-        at(
-          { ...plane, normal: plane.normal.map((v, i) => v + (i === k ? by : 0)) as unknown as ScenePlane['normal'] },
-          home,
-          on,
-        ),
+      (k, by) => at({ ...plane, normal: mapTuple(plane.normal, (v, i) => v + (i === k ? by : 0)) }, home, on),
       3,
       () => 1e-5 * size,
     ),
@@ -131,7 +127,7 @@ function nudged(camera: CameraState, k: number, by: number): CameraState {
   const turn = [0, 1, 2].map((i) => (i === k ? by : 0)) as [number, number, number];
   return {
     rotation: k < 3 ? turnedBy(rotationFromVector(turn), camera.rotation) : camera.rotation,
-    position: camera.position.map((v, i) => v + (i + 3 === k ? by : 0)) as unknown as CameraState['position'],
+    position: mapTuple(camera.position, (v, i) => v + (i + 3 === k ? by : 0)),
     focal: k === 6 ? camera.focal * Math.exp(by) : camera.focal,
   };
 }

@@ -171,7 +171,7 @@ function rowsSource(rows: readonly TrackRow[], corners: Quad): Source {
   return {
     quadAt: (frame) => {
       const map = byFrame.get(frame)?.homography;
-      return map && keepsInFront(map, corners) ? (applyToPoints(map, corners) as unknown as Quad) : null;
+      return map && keepsInFront(map, corners) ? applyToPoints(map, corners) : null;
     },
     said: (frame) => {
       const row = byFrame.get(frame);
@@ -209,7 +209,7 @@ function pointsSource(document: ShotDocument, rows: readonly PointRow[], corners
   return {
     quadAt: (frame) => {
       const map = at(frame).homography;
-      return map && keepsInFront(map, corners) ? (applyToPoints(map, corners) as unknown as Quad) : null;
+      return map && keepsInFront(map, corners) ? applyToPoints(map, corners) : null;
     },
     said: (frame) => {
       const { confidence, error, bounds, note, lost } = at(frame);

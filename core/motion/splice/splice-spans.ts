@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { distance, type Quad } from '../../base/geometry/quad.ts';
 import { fitCamera } from '../pose/fit-camera.ts';
@@ -136,9 +137,8 @@ function offsetAt(a: SpliceSpan, b: SpliceSpan): Point[] | null {
     (p): p is readonly [Quad, Quad] => p[0] !== null && p[1] !== null,
   );
   if (both.length === 0) return null;
-  return [0, 1, 2, 3].map(
-    (c): Point =>
-      [0, 1].map((k) => both.reduce((s, [p, q]) => s + q[c]![k]! - p[c]![k]!, 0) / both.length) as unknown as Point,
+  return [0, 1, 2, 3].map((c): Point =>
+    mapTuple([0, 1], (k) => both.reduce((s, [p, q]) => s + q[c]![k] - p[c]![k], 0) / both.length),
   );
 }
 
@@ -146,17 +146,17 @@ function offsetAt(a: SpliceSpan, b: SpliceSpan): Point[] | null {
 function goneOn({ quadAt }: SpliceSpan, frame: number, way: 1 | -1): Quad | null {
   const [q, r, s] = [quadAt(frame), quadAt(frame - way), quadAt(frame - 2 * way)];
   if (!q) return null;
-  return q.map(([x, y], c): Point =>
+  return mapTuple(q, ([x, y], c): Point =>
     r && s
       ? [3 * x - 3 * r[c]![0] + s[c]![0], 3 * y - 3 * r[c]![1] + s[c]![1]]
       : r
         ? [2 * x - r[c]![0], 2 * y - r[c]![1]]
         : [x, y],
-  ) as unknown as Quad;
+  );
 }
 
 const moved = (quad: Quad, by: readonly Point[], sign: 1 | -1): Quad =>
-  quad.map(([x, y], i): Point => [x + sign * by[i]![0], y + sign * by[i]![1]]) as unknown as Quad;
+  mapTuple(quad, ([x, y], i): Point => [x + sign * by[i]![0], y + sign * by[i]![1]]);
 
 /** 0 before 0, 1 after 1, with no jump in speed or acceleration. */
 export function smoothStep(t: number): number {

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { compose, invert, type Homography, type Point } from '../../base/geometry/homography.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
@@ -24,7 +25,7 @@ export function steadiedSurface({ corners, regions }: Pick<ShotDocument, 'corner
 
 /** The middle of a surface: what place, turn and size are reckoned about. */
 export function middleOf(corners: Quad): Point {
-  return [0, 1].map((k) => corners.reduce((s, p) => s + p[k]!, 0) / 4) as unknown as Point;
+  return mapTuple([0, 1], (k) => corners.reduce((s, p) => s + p[k], 0) / 4);
 }
 
 /** Maps of the plate's frames to the steadied ones, for a document and what is known of its surface. Empty where nothing is known. */

@@ -42,11 +42,11 @@ export function layerCorners(
   const r = size.width - right;
   const b = size.height - bottom;
   return r > left && b > top
-    ? (applyToPoints(toBoard, [
+    ? applyToPoints(toBoard, [
         [left, top],
         [r, top],
         [r, b],
         [left, b],
-      ]) as unknown as Quad)
+      ])
     : null;
 }

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { solveCholesky } from '../../base/geometry/linear-solve.ts';
 import { applyToPoint, type Homography, type Point } from '../../base/geometry/homography.ts';
 import type { CodedPicture } from '../../base/image/picture.ts';
@@ -111,10 +112,10 @@ function raisedMark(
   const missing =
     around < FEWEST_AROUND
       ? null
-      : (light.map((plane) => {
+      : mapTuple(light, (plane) => {
           const filled = fromSurroundings(plane, known, w, h);
           return filled.map((v, i) => v - plane[i]!);
-        }) as unknown as Planes);
+        });
   return { hole, light, missing, tells, terms: here.map((plane) => termsOf(plane, w, h)) };
 }
 

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { cleanPlate } from './clean-plate.ts';
 import { blendLayer } from '../blend/blend-layer.ts';
 import { drawnReflection } from '../blend/drawn-reflection.ts';
@@ -123,7 +124,7 @@ function layWithFront(laying: Laying, { opacity }: LookNow, matte: Float32Array 
   if (insert && (surface.look.blend !== 'over' || surface.look.reflections || needsOldScreen(surface))) {
     const region = {
       ...found.region,
-      planes: found.region.planes.map((plane) => plane.slice()) as unknown as LightRegion['planes'],
+      planes: mapTuple(found.region.planes, (plane) => plane.slice()),
     };
     meetPlate({ ...laying, fresh: true }, insert, region, found);
     if (!keyed) front = { ...found, region };

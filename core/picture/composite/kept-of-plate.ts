@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { keyedReflection } from '../blend/keyed-reflection.ts';
 import { oldScreen, takeOldScreenOff } from '../blend/old-screen.ts';
 import { frontOfFrame, type FrontMatte, type FrontScene } from '../matte/front-of-frame.ts';
@@ -50,7 +51,7 @@ export function revealPlate(
     const old = oldScreen(surface, plate, quality);
     return {
       mirrored: old && takeOldScreenOff(region, old, dark, front?.front),
-      planes: region.planes.map((plane) => plane.slice()) as unknown as LightRegion['planes'],
+      planes: mapTuple(region.planes, (plane) => plane.slice()),
     };
   };
   // Over what lies behind, or where the front is another on every call, nothing is kept.

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { ColourKey, FrontShape, OutlineKey, SpillSettings } from '../../base/schemas/types.ts';
 import { mapKeyed } from '../../base/time/keyframes.ts';
 import { grainSeenSmaller } from '../blend/grain-field.ts';
@@ -10,7 +11,7 @@ export function scaledLook(look: ResolvedLook, scale: number): ResolvedLook {
   if (scale === 1) return look;
   const { front, reflections, texture, cast } = look;
   const length = (value: number) => value * scale;
-  const edges = (value: Edges) => value.map(length) as unknown as Edges;
+  const edges = (value: Edges) => mapTuple(value, length);
   return {
     ...look,
     soften: mapKeyed(look.soften, length),
@@ -68,7 +69,7 @@ export function scaledShape(shape: FrontShape, scale: number): FrontShape {
   const outline = <O extends Pick<OutlineKey, 'points' | 'handles'>>(o: O): O => ({
     ...o,
     points: o.points.map(pair),
-    ...(o.handles ? { handles: o.handles.map((h) => h.map((v) => v * scale)) as unknown as O['handles'] } : {}),
+    ...(o.handles ? { handles: mapTuple(o.handles, (h) => h.map((v) => v * scale)) } : {}),
   });
   return {
     ...outline(shape),

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import {
   applyToPoint,
   applyToPoints,
@@ -73,7 +74,7 @@ export function contentCorners(fit: Fit, place: Place, ratio: number, content: S
     [width, 0],
     [width, height],
     [0, height],
-  ]) as unknown as Quad;
+  ]);
 }
 
 /**
@@ -124,11 +125,8 @@ export function contentToSurface(fit: Fit, place: Place, ratio: number, { width,
     [width, 0],
     [width, height],
     [0, height],
-  ]) as unknown as Quad;
-  const after = before.map(([x, y], i): Point => [
-    x + place.perspective![i]![0],
-    y + place.perspective![i]![1],
-  ]) as unknown as Quad;
+  ]);
+  const after = mapTuple(before, ([x, y], i): Point => [x + place.perspective![i]![0], y + place.perspective![i]![1]]);
   return compose(homographyBetweenQuads(before, after) ?? IDENTITY, placed);
 }
 
@@ -159,6 +157,6 @@ export function placeFault(fit: Fit, place: Place, ratio: number, content: Size)
   const corners = contentCorners(fit, place, ratio, content);
   const size = 1e4;
   if (!corners.every(([x, y]) => Number.isFinite(x) && Number.isFinite(y))) return 'the content is leaned over flat';
-  const fault = quadFault(corners.map(([x, y]): Point => [x * size, y * size]) as unknown as Quad);
+  const fault = quadFault(mapTuple(corners, ([x, y]): Point => [x * size, y * size]));
   return fault === null ? null : 'its corners are moved past each other';
 }

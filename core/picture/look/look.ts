@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { CleanFix } from './clean-fix.ts';
 import { bowed, flatMesh, type PatchMesh } from '../../base/geometry/patch-mesh.ts';
 import type { Point } from '../../base/geometry/homography.ts';
@@ -235,7 +236,7 @@ export function lookNow(look: ResolvedLook, frame: number): LookNow {
     light: positive(look.gain) * 2 ** at(look.exposure),
     soften: positive(look.soften),
     disc: positive(look.disc),
-    feather: numbersAt(look.feather, frame).map((f) => Math.max(0, f)) as unknown as Edges,
+    feather: mapTuple(numbersAt(look.feather, frame), (f) => Math.max(0, f)),
     crop: numbersAt(look.crop, frame),
     radius: positive(look.radius),
     opacity: Math.min(1, positive(look.opacity)),

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { coverageOf } from '../matte/coverage.ts';
 import type { LightRegion } from '../../base/image/light-region.ts';
@@ -25,9 +26,9 @@ export function gainsBetween(
 ): Gains {
   const { data: inside } = coverageOf([region], { left: 0, top: 0, right: width, bottom: height });
   const step = Math.max(1, Math.floor(Math.sqrt((width * height) / 60_000)));
-  return [0, 1, 2].map((c) => {
-    const a = first[c as 0 | 1 | 2];
-    const b = second[c as 0 | 1 | 2];
+  return mapTuple([0, 1, 2], (c) => {
+    const a = first[c];
+    const b = second[c];
     const logs: number[] = [];
     const places: number[] = [];
     for (let row = 0; row < height; row += step)
@@ -47,5 +48,5 @@ export function gainsBetween(
       sumB += b[at]!;
     });
     return Math.min(MOST, Math.max(1 / MOST, sumB / Math.max(1e-9, sumA)));
-  }) as unknown as Gains;
+  });
 }

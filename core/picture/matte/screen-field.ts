@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { ColourKey } from '../../base/schemas/types.ts';
 import { channelsOf, excess, KEY_DEFAULTS } from './colour-key.ts';
 import type { LightRegion } from '../../base/image/light-region.ts';
@@ -37,9 +38,7 @@ export function screenField(
     clear += weight[i] = known * inside[i]!;
   }
   if (clear < 16) {
-    const planes = region.planes.map((_, c) =>
-      new Float32Array(excesses.length).fill(key.colour[c]!),
-    ) as unknown as ScreenField['planes'];
+    const planes = mapTuple(region.planes, (_, c) => new Float32Array(excesses.length).fill(key.colour[c]!));
     return { planes, excess: new Float32Array(excesses.length).fill(told) };
   }
   const planes = coarseFill(

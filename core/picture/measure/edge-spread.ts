@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { solveCholesky } from '../../base/geometry/linear-solve.ts';
 import { edgeModel, type SpreadKind } from './edge-model.ts';
 
@@ -118,7 +119,7 @@ export function fitEdge(
   for (let round = 0; round < ROUNDS && here; round++) {
     const steps = [0.02, 0.02, 0.02] as const;
     const slopes = steps.map((h, k) => {
-      const there = solveLevels(at.map((v, i) => (i === k ? v + h : v)) as unknown as typeof at);
+      const there = solveLevels(mapTuple(at, (v, i) => (i === k ? v + h : v)));
       return there && there.residuals.map((r, i) => (r - here!.residuals[i]!) / h);
     });
     if (slopes.some((s) => !s)) return null;
@@ -136,7 +137,7 @@ export function fitEdge(
       const damped = normal.map((v, i) => (i % 4 === 0 ? v * (1 + damping) + 1e-12 : v));
       const step = new Float64Array(3);
       if (!solveCholesky(damped, right.slice(), step, 3)) continue;
-      const next = at.map((v, i) => v + Math.max(-1, Math.min(1, step[i]!))) as unknown as typeof at;
+      const next = mapTuple(at, (v, i) => v + Math.max(-1, Math.min(1, step[i]!)));
       const there = next[2] > -3 && next[2] < 4 && Math.abs(next[0]) < 6 ? solveLevels(next) : null;
       if (!there || there.cost >= here.cost) continue;
       [at, here, moved] = [next, there, Math.max(...step.map(Math.abs))];

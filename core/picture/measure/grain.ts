@@ -47,8 +47,8 @@ export function flatBlocks({ width, height, planes }: LightRegion): FlatBlock[] 
       }
       if (level.some((v) => v < CLIPPED || v > 1 - CLIPPED) || variance.some((v) => v <= 0)) continue;
       out.push({
-        level: level as unknown as FlatBlock['level'],
-        variance: variance as unknown as FlatBlock['variance'],
+        level: level as [number, number, number],
+        variance: variance as [number, number, number],
         ...correlations(left),
       });
     }

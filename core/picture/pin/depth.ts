@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { cornersOfPose, poseOfQuad } from '../../motion/pose/plane-pose.ts';
 import { cameraFor } from './surface-camera.ts';
 import { turnVector } from '../../motion/pose/rotation.ts';
@@ -30,8 +31,6 @@ export function quadAtDepth(
   return (
     there &&
     here &&
-    (there.map(
-      ([px, py], i) => [px + quad[i]![0] - here[i]![0], py + quad[i]![1] - here[i]![1]] as const,
-    ) as unknown as Quad)
+    mapTuple(there, ([px, py], i) => [px + quad[i]![0] - here[i]![0], py + quad[i]![1] - here[i]![1]] as const)
   );
 }

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { applyToPoint, scaling } from '../../base/geometry/homography.ts';
 import { distance, UNIT_SQUARE, type Quad } from '../../base/geometry/quad.ts';
 import type { LightPicture } from '../../base/image/picture.ts';
@@ -14,9 +15,9 @@ export function grownUnit(quad: Quad, margin: number): Quad | null {
   const h = unitToPicture(quad);
   return (
     h &&
-    (UNIT_SQUARE.map(([u, v]) =>
+    mapTuple(UNIT_SQUARE, ([u, v]) =>
       applyToPoint(h, [u + (u === 0 ? -margin : margin), v + (v === 0 ? -margin : margin)]),
-    ) as unknown as Quad)
+    )
   );
 }
 

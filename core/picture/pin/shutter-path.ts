@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { distance, type Quad } from '../../base/geometry/quad.ts';
 import type { LookNow } from '../look/look.ts';
 
@@ -47,7 +48,7 @@ export function quadAt({ before, now, after, beyond = [] }: QuadMotion, time: nu
   );
   const at = (corner: number, axis: 0 | 1) =>
     known.reduce((sum, { quad }, k) => sum + weights[k]! * quad[corner]![axis], 0);
-  return [0, 1, 2, 3].map((corner) => [at(corner, 0), at(corner, 1)] as const) as unknown as Quad;
+  return mapTuple([0, 1, 2, 3], (corner) => [at(corner, 0), at(corner, 1)] as const);
 }
 
 /** How densely the open shutter is looked at. */

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
 
@@ -64,10 +65,10 @@ export class CornerMoves {
   /** The reference's corners as they are to be carried to a frame. */
   moved(corners: Quad, frame: number): Quad {
     if (this.empty) return corners;
-    return corners.map(([x, y], i) => {
+    return mapTuple(corners, ([x, y], i) => {
       const [dx, dy] = this.at(i, frame);
       return [x + dx, y + dy];
-    }) as unknown as Quad;
+    });
   }
 
   private alongKeys(keys: readonly Key[], frame: number): Move {
@@ -81,17 +82,17 @@ export class CornerMoves {
     const t = (frame - a.frame) / span;
     if (a.ease === 'hold' || t === 0) return a.move;
     if (a.ease === 'linear') return [a.move[0] + (b.move[0] - a.move[0]) * t, a.move[1] + (b.move[1] - a.move[1]) * t];
-    return [0, 1].map((axis) => {
+    return mapTuple([0, 1], (axis) => {
       const [d0, d1] = [slope(keys, after - 1, axis), slope(keys, after, axis)];
       const t2 = t * t;
       const t3 = t2 * t;
       return (
-        (2 * t3 - 3 * t2 + 1) * a.move[axis]! +
+        (2 * t3 - 3 * t2 + 1) * a.move[axis] +
         (t3 - 2 * t2 + t) * span * d0 +
-        (3 * t2 - 2 * t3) * b.move[axis]! +
+        (3 * t2 - 2 * t3) * b.move[axis] +
         (t3 - t2) * span * d1
       );
-    }) as unknown as Move;
+    });
   }
 }
 
@@ -112,7 +113,7 @@ function slope(keys: readonly Key[], k: number, axis: number): number {
 
 /** Corners moved by x and y of each. */
 export function movedCorners(corners: Quad, moves: ArrayLike<number>): Quad {
-  return corners.map(([x, y], i) => [x + moves[2 * i]!, y + moves[2 * i + 1]!]) as unknown as Quad;
+  return mapTuple(corners, ([x, y], i) => [x + moves[2 * i]!, y + moves[2 * i + 1]!]);
 }
 
 /**
@@ -133,7 +134,7 @@ export function moveCorrections(
   );
   const at = (corner: number, [dx, dy]: Move): Point => toNew([corners[corner]![0] + dx, corners[corner]![1] + dy]);
   const between = (a: Point, b: Point): Move => [a[0] - b[0], a[1] - b[1]];
-  const base = corners.map((_, corner) => at(corner, moves.at(corner, frame))) as unknown as Quad;
+  const base = mapTuple(corners, (_, corner) => at(corner, moves.at(corner, frame)));
   const moved: Correction[] = [];
   const put = (c: Pick<Correction, 'frame' | 'corner' | 'ease' | 'muted'>, [dx, dy]: Move) =>
     moved.push({

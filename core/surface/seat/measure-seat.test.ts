@@ -53,7 +53,7 @@ function plate(change: (f: number) => Partial<Drawing> = () => ({})): LumaFrame[
     drawSurface({
       ...SIZE,
       quad: trueCorners(f),
-      outline: applyToPoints(trueMap(f), OUTLINE) as unknown as Quad,
+      outline: applyToPoints(trueMap(f), OUTLINE),
       noise: 0.003,
       seed: f + 1,
       ...change(f),

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { IDENTITY, type Homography } from '../../base/geometry/homography.ts';
 import { homographyBetweenQuads } from '../../base/geometry/estimate-homography.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
@@ -188,9 +189,7 @@ export function cornerAnswers(quad: Quad): (line: SideLine, t: number) => Float6
     const moved = (by: number) =>
       homographyBetweenQuads(
         quad,
-        quad.map((c, k) =>
-          k === i >> 1 ? [c[0] + (i % 2 === 0 ? by : 0), c[1] + (i % 2 === 1 ? by : 0)] : c,
-        ) as unknown as Quad,
+        mapTuple(quad, (c, k) => (k === i >> 1 ? [c[0] + (i % 2 === 0 ? by : 0), c[1] + (i % 2 === 1 ? by : 0)] : c)),
       )!;
     maps.push({ ahead: moved(E), back: moved(-E) });
   }

@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { compose, translation, type Point } from '../../base/geometry/homography.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
@@ -27,11 +28,11 @@ export class SeatThroughLens {
   }
 
   straight(quad: Quad): Quad {
-    return quad.map((p) => this.room.toStraight(p)) as unknown as Quad;
+    return mapTuple(quad, (p) => this.room.toStraight(p));
   }
 
   filmed(quad: Quad): Quad {
-    return quad.map((p) => this.room.toFilmed(p)) as unknown as Quad;
+    return mapTuple(quad, (p) => this.room.toFilmed(p));
   }
 
   filmedPlace(at: Point): Point {

@@ -18,7 +18,7 @@ export interface Seating {
 
 /** The reference corners carried to a frame, or null when they would pass through the horizon. */
 export function carriedCorners(homography: Homography, corners: Quad): Quad | null {
-  return keepsInFront(homography, corners) ? (applyToPoints(homography, corners) as unknown as Quad) : null;
+  return keepsInFront(homography, corners) ? applyToPoints(homography, corners) : null;
 }
 
 /** Carries corners to frames: reference corners with their outset, the lock's and the corrections' moves, then the frame's map. */

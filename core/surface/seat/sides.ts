@@ -1,3 +1,4 @@
+import { allThere, mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { distance, signedArea, type Quad } from '../../base/geometry/quad.ts';
 
@@ -51,6 +52,5 @@ export function meetingPoint(a: SideLine, b: SideLine): Point | null {
 
 /** The quad whose sides lie on four lines; corner k is where sides k−1 and k meet. Null when two neighbours are parallel. */
 export function quadOfSides(sides: readonly SideLine[]): Quad | null {
-  const corners = sides.map((side, k) => meetingPoint(sides[(k + 3) % 4]!, side));
-  return corners.every((c) => c !== null) ? (corners as unknown as Quad) : null;
+  return allThere(mapTuple([0, 1, 2, 3], (k) => meetingPoint(sides[(k + 3) % 4]!, sides[k]!)));
 }

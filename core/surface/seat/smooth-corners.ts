@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
 
 /** Time constant of the smoothing at amount 1, frames. */
@@ -56,13 +57,13 @@ export function smoothCorners(path: readonly CornerPath[], amount: number): Map<
     run.forEach((p, i) =>
       out.set(
         p.frame,
-        p.corners.map(([x, y], c) => {
+        mapTuple(p.corners, ([x, y], c) => {
           if (!(amount > 0)) return [x, y];
           const dx = smooth[2 * c]![i]! - x;
           const dy = smooth[2 * c + 1]![i]! - y;
           const share = 1 / (1 + (Math.hypot(dx, dy) / Math.max(1e-6, JERK * p.bounds[c]!)) ** 4);
           return [x + share * dx, y + share * dy];
-        }) as unknown as Quad,
+        }),
       ),
     );
   }

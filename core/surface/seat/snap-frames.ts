@@ -1,3 +1,4 @@
+import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { applyToPoints, invert, type Homography, type Point } from '../../base/geometry/homography.ts';
 import { quadFault, type Quad } from '../../base/geometry/quad.ts';
 import { median } from '../../base/image/statistics.ts';
@@ -51,7 +52,7 @@ export function cornersSeenOn(
   return borders.map((after, k) => {
     const before = borders[(k + 3) % 4];
     const meeting = before && after && meetingPoint(before.line, after.line);
-    return meeting ? applyToPoints(back, [meeting])[0]! : null;
+    return meeting ? applyToPoints(back, [meeting])[0] : null;
   });
 }
 
@@ -69,12 +70,12 @@ function near({ line }: BorderLine, quad: Quad, k: number): boolean {
  */
 export function cornersByFrames(quad: Quad, seen: readonly SeenCorners[]): { quad: Quad; frames: readonly number[] } {
   const counts = [0, 0, 0, 0];
-  const moved = quad.map((corner, c) => {
+  const moved = mapTuple(quad, (corner, c) => {
     const found = seen.flatMap((s) => (s[c] && Math.hypot(s[c][0] - corner[0], s[c][1] - corner[1]) < 2 ? [s[c]] : []));
     counts[c] = found.length;
     if (found.length < ENOUGH) return corner;
     return [middle(found.map((p) => p[0])), middle(found.map((p) => p[1]))] as const;
-  }) as unknown as Quad;
+  });
   return { quad: quadFault(moved) ? quad : moved, frames: counts };
 }
 

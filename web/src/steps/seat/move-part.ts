@@ -1,3 +1,4 @@
+import { mapTuple } from '../../../../core/base/geometry/map-tuple.ts';
 import type { Point } from '../../../../core/base/geometry/homography.ts';
 import type { Quad } from '../../../../core/base/geometry/quad.ts';
 import { sideOf } from '../../../../core/surface/seat/sides.ts';
@@ -7,13 +8,13 @@ export const WHOLE = 8;
 
 /** The quad after a part of it was moved by a shift; a side goes along its normal only, its ends along the neighbours. */
 export function movePart(quad: Quad, part: number, [dx, dy]: Point): Quad {
-  if (part === WHOLE) return quad.map(([x, y]) => [x + dx, y + dy]) as unknown as Quad;
-  if (part < 4) return quad.map(([x, y], i) => (i === part ? [x + dx, y + dy] : [x, y])) as unknown as Quad;
+  if (part === WHOLE) return mapTuple(quad, ([x, y]) => [x + dx, y + dy]);
+  if (part < 4) return mapTuple(quad, ([x, y], i) => (i === part ? [x + dx, y + dy] : [x, y]));
   const { normal } = sideOf(quad, part - 4);
   const out = dx * normal[0] + dy * normal[1];
-  return quad.map(([x, y], i) =>
+  return mapTuple(quad, ([x, y], i) =>
     i === part - 4 || i === (part - 3) % 4 ? [x + out * normal[0], y + out * normal[1]] : [x, y],
-  ) as unknown as Quad;
+  );
 }
 
 export function middleOf(quad: Quad): [number, number] {
@@ -25,10 +26,7 @@ export function turnQuad(quad: Quad, angle: number, scale: number): Quad {
   const [cx, cy] = middleOf(quad);
   const cos = scale * Math.cos(angle);
   const sin = scale * Math.sin(angle);
-  return quad.map(([x, y]) => [
-    cx + cos * (x - cx) - sin * (y - cy),
-    cy + sin * (x - cx) + cos * (y - cy),
-  ]) as unknown as Quad;
+  return mapTuple(quad, ([x, y]) => [cx + cos * (x - cx) - sin * (y - cy), cy + sin * (x - cx) + cos * (y - cy)]);
 }
 
 /** Where a part is taken hold of. */
