@@ -17,3 +17,11 @@ export function mean(values: ArrayLike<number>): number {
   for (let i = 0; i < values.length; i++) sum += values[i]!;
   return sum / values.length;
 }
+
+/** Median magnitude to standard deviation, for gaussian residuals: 1/Φ⁻¹(3/4). Source: P. J. Huber, Robust Statistics, §5.1 (from memory of the book). */
+export const MAD_TO_DEVIATION = 1.4826;
+
+/** The standard deviation of residuals about zero by their median magnitude (MAD), which outliers do not move; NaN when there are none. */
+export function robustDeviation(residuals: ArrayLike<number>): number {
+  return MAD_TO_DEVIATION * median(Float64Array.from(residuals, Math.abs));
+}

@@ -1,3 +1,4 @@
+import { MAD_TO_DEVIATION } from '../../base/image/statistics.ts';
 import { OFFSET_BIN, RESIDUAL_BIN, RESIDUAL_BINS } from '../../base/kernels/index.ts';
 
 /** Noise never counts as smaller than this (one code of 8 bits, about). */
@@ -5,7 +6,7 @@ const SMALLEST_SCALE = 0.003;
 
 /** 1.4826 times the median magnitude of counted residuals: their standard deviation, if they were gaussian. */
 export function scaleFromHistogram(histogram: Uint32Array, count: number): number {
-  return Math.max(SMALLEST_SCALE, 1.4826 * quantileFromHistogram(histogram, count, 0.5));
+  return Math.max(SMALLEST_SCALE, MAD_TO_DEVIATION * quantileFromHistogram(histogram, count, 0.5));
 }
 
 /** Pieces are never taken to follow the common motion better than this, or worse, samples. */
@@ -20,7 +21,10 @@ export function toleranceFromHistogram(histogram: Uint32Array): number {
   let count = 0;
   for (let bin = 0; bin < RESIDUAL_BINS; bin++) count += steep[bin]!;
   if (count < 60) return USUAL_TOLERANCE;
-  return Math.min(MOST_TOLERANCE, Math.max(LEAST_TOLERANCE, 1.4826 * quantileOfBins(steep, OFFSET_BIN, count, 0.5)));
+  return Math.min(
+    MOST_TOLERANCE,
+    Math.max(LEAST_TOLERANCE, MAD_TO_DEVIATION * quantileOfBins(steep, OFFSET_BIN, count, 0.5)),
+  );
 }
 
 /** The p-quantile (0…1) of residual magnitudes; 0 when there are none. */

@@ -2,7 +2,7 @@ import { estimateHomography } from '../../base/geometry/estimate-homography.ts';
 import type { Homography, Point } from '../../base/geometry/homography.ts';
 import { distance } from '../../base/geometry/quad.ts';
 import { factorCholesky, inverseOfFactor, substitute } from '../../base/geometry/linear-solve.ts';
-import { median } from '../../base/image/statistics.ts';
+import { robustDeviation } from '../../base/image/statistics.ts';
 import { poseFromHomography } from '../pose/plane-pose.ts';
 import { rotationFromVector, vectorFromRotation } from '../pose/rotation.ts';
 import type { BoardPoint } from './find-board.ts';
@@ -333,5 +333,5 @@ function spreadAt(
 }
 
 /** Standard deviation of most of the residuals, px; never quite nothing. */
-const spreadOf = (r: Float64Array) => Math.max(1e-3, 1.4826 * median(r.map(Math.abs)));
+const spreadOf = (r: Float64Array) => Math.max(1e-3, robustDeviation(r));
 const rms = (r: Float64Array) => Math.sqrt(r.reduce((sum, e) => sum + e * e, 0) / Math.max(1, r.length / 2));

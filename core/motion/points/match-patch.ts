@@ -1,3 +1,4 @@
+import { MAD_TO_DEVIATION } from '../../base/image/statistics.ts';
 import { compose, type Homography, type Point } from '../../base/geometry/homography.ts';
 import { factorCholesky, substitute } from '../../base/geometry/linear-solve.ts';
 import { PATCH_PLANES } from '../../base/kernels/index.ts';
@@ -90,7 +91,7 @@ export function matchPatch(
   for (let round = 0; ; round++) {
     const count = lookAt(drawn, window, x, y, light, settings.light);
     if (count < Math.max(12, 0.4 * n)) return null;
-    noise = Math.max(LEAST_NOISE, 1.4826 * medianMagnitude(drawn));
+    noise = Math.max(LEAST_NOISE, MAD_TO_DEVIATION * medianMagnitude(drawn));
     const scale = Math.max(noise, 0.6 * settings.noise);
     set.patchEquations(drawn.planes, drawn.count, geometric, terms, light[0], scale, round > 0, equations);
     for (let a = 0, from = 0; a < size; a++) for (let b = 0; b <= a; b++) normal[a * size + b] = equations[from++]!;

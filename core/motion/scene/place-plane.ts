@@ -1,3 +1,4 @@
+import { MAD_TO_DEVIATION } from '../../base/image/statistics.ts';
 import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { grownOutline } from '../../base/geometry/grow-outline.ts';
@@ -382,7 +383,10 @@ class Looks {
         seen,
       );
       const off = seen.map((s, j) => (s - offset) / gain - value[which[j]!]!);
-      const spread = Math.max(LEAST_SPREAD, 1.4826 * off.map(Math.abs).sort((p, q) => p - q)[off.length >> 1]!);
+      const spread = Math.max(
+        LEAST_SPREAD,
+        MAD_TO_DEVIATION * off.map(Math.abs).sort((p, q) => p - q)[off.length >> 1]!,
+      );
       const limit = TUKEY * spread;
       off.forEach((e, j) => {
         const q = (e / limit) ** 2;

@@ -1,3 +1,4 @@
+import { MAD_TO_DEVIATION } from '../../base/image/statistics.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { contains } from '../../base/geometry/polygon.ts';
 import { solveCholesky } from '../../base/geometry/linear-solve.ts';
@@ -53,7 +54,7 @@ export function planeThroughPoints(
   }
   if (!best) return null;
   const chosen = best;
-  const spread = Math.max(1e-9, 1.4826 * least);
+  const spread = Math.max(1e-9, MAD_TO_DEVIATION * least);
   const kept = depths.filter((d) => Math.abs(chosen[0] * d.x + chosen[1] * d.y + chosen[2] - d.inverse) < 2.5 * spread);
   const n = fit(kept);
   return { normal: n ?? chosen, points: kept.length };

@@ -1,7 +1,7 @@
 import type { Point } from '../../base/geometry/homography.ts';
 import { blurPlane } from '../../base/filters/gaussian.ts';
 import { sampleBilinear } from '../../base/image/sampling.ts';
-import { median } from '../../base/image/statistics.ts';
+import { median, robustDeviation } from '../../base/image/statistics.ts';
 import type { LightPicture } from '../../base/image/picture.ts';
 import { partOutline } from './part-outline.ts';
 
@@ -72,7 +72,7 @@ function spotsIn(values: Float32Array, seen: Uint8Array, width: number, height: 
   for (let round = 0; round < 2; round++) {
     const around = surroundings(values, seen, spots, width, height);
     off = values.map((v, i) => (seen[i] === 1 ? v - around[i]! : 0));
-    const scale = 1.4826 * median(off.filter((_, i) => seen[i] === 1).map(Math.abs));
+    const scale = robustDeviation(off.filter((_, i) => seen[i] === 1));
     const limit = Math.max(AT_LEAST, STANDS_OUT * scale);
     spots = Uint8Array.from(off, (v) => (Math.abs(v) > limit ? 1 : 0));
   }

@@ -3,7 +3,7 @@ import { solveCholesky } from '../../base/geometry/linear-solve.ts';
 import { applyToPoint, type Homography, type Point } from '../../base/geometry/homography.ts';
 import type { CodedPicture } from '../../base/image/picture.ts';
 import { lightReader, lightWriter, type PlateColour } from '../../base/image/plate-colour.ts';
-import { median } from '../../base/image/statistics.ts';
+import { robustDeviation } from '../../base/image/statistics.ts';
 import type { FixOnFrame } from './fix-on-frame.ts';
 import { COVERED, eachOfHole, FEWEST_AROUND, type Hole } from './hole.ts';
 import { markLights, planesOf, type MarkLight, type Planes } from './mark-light.ts';
@@ -184,7 +184,7 @@ function countsOf(marks: readonly RaisedMark[]): Float64Array {
   if (pixels.length < LEAST_PIXELS) return counts;
   for (let round = 0; round < ROUNDS; round++) {
     const offs = pixels.map(({ missing, terms, i }) => missing - madeUp(counts, terms, i));
-    const reach = TUKEY * Math.max(NOISE, 1.4826 * median(offs.map(Math.abs)));
+    const reach = TUKEY * Math.max(NOISE, robustDeviation(offs));
     const normal = new Float64Array(TERMS * TERMS);
     const right = new Float64Array(TERMS);
     pixels.forEach(({ terms, i }, p) => {

@@ -1,6 +1,6 @@
 import type { CleanSurface } from '../pin/clean-surface.ts';
 import { convolveSeparable, gaussianKernel } from '../../base/filters/gaussian.ts';
-import { median } from '../../base/image/statistics.ts';
+import { MAD_TO_DEVIATION, median } from '../../base/image/statistics.ts';
 import { layFlat } from '../pin/flatten-surface.ts';
 import { FINE_STEPS, quadAt, shutterTimes, type QuadMotion } from '../pin/shutter-path.ts';
 import type { DifferenceMatte } from '../../base/schemas/types.ts';
@@ -63,7 +63,7 @@ export function cleanDifference(
     }
   }
   const usual = usualOff(off, whole);
-  const spread = Math.max(LEAST_SPREAD, Math.min(3 * LEAST_SPREAD, 1.4826 * usual));
+  const spread = Math.max(LEAST_SPREAD, Math.min(3 * LEAST_SPREAD, MAD_TO_DEVIATION * usual));
   const times = new Float32Array(n);
   for (let i = 0; i < n; i++) {
     times[i] = whole[i] === 1 ? off[i]! / (spread + OFF * detail[i]!) : 0;

@@ -1,6 +1,6 @@
 import { bounds, type Quad } from '../../base/geometry/quad.ts';
 import { convolveSeparable, gaussianKernel } from '../../base/filters/gaussian.ts';
-import { median, quantile } from '../../base/image/statistics.ts';
+import { MAD_TO_DEVIATION, median, quantile } from '../../base/image/statistics.ts';
 import type { PlateColour } from '../../base/image/plate-colour.ts';
 import { placesOnSurface, surfaceFromPlace } from '../../motion/lens/lens-surface.ts';
 import type { DifferenceMatte } from '../../base/schemas/types.ts';
@@ -46,7 +46,7 @@ export function differenceOf(frames: readonly FrontFrame[], ratio: number, colou
       const values = flat.map((f) => f[c]![i]!).filter((v) => v >= 0);
       if (values.length === 0) continue;
       clean[c]![i] = median(values);
-      most = Math.max(most, 1.4826 * median(values.map((v) => Math.abs(v - clean[c]![i]!))));
+      most = Math.max(most, MAD_TO_DEVIATION * median(values.map((v) => Math.abs(v - clean[c]![i]!))));
     }
     spread[i] = most;
   }

@@ -1,6 +1,6 @@
 import { IDENTITY } from '../../base/geometry/homography.ts';
 import { tukeyWeight } from '../../motion/follow/robust-weights.ts';
-import { median } from '../../base/image/statistics.ts';
+import { median, robustDeviation } from '../../base/image/statistics.ts';
 import { bandColumns, sampleBand, segmentMiddle, type BandShape } from './edge-band.ts';
 import type { LightPicture } from '../../base/image/light-sampler.ts';
 import { shiftedSide, type SideLine } from './sides.ts';
@@ -159,11 +159,7 @@ export function robustLine(steps: readonly (StepFit & { t: number })[]): LineFit
   let weights: number[] = [];
   for (let round = 0; round < 12; round++) {
     const off = steps.map((s) => s.place - a - b * s.t);
-    scale = Math.max(
-      LEAST_SCATTER,
-      round < 3 ? 0.4 : 0,
-      1.4826 * median(off.filter((o) => Math.abs(o) < 1.5).map(Math.abs)) || 0.4,
-    );
+    scale = Math.max(LEAST_SCATTER, round < 3 ? 0.4 : 0, robustDeviation(off.filter((o) => Math.abs(o) < 1.5)) || 0.4);
     weights = off.map((o) => tukeyWeight(o, scale));
     const sums = [0, 0, 0, 0, 0];
     steps.forEach((s, i) => {

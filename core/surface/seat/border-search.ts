@@ -1,5 +1,5 @@
 import { IDENTITY } from '../../base/geometry/homography.ts';
-import { median } from '../../base/image/statistics.ts';
+import { robustDeviation } from '../../base/image/statistics.ts';
 import { sampleBand, type EdgeBand } from './edge-band.ts';
 import type { LightPicture } from '../../base/image/light-sampler.ts';
 import type { SideLine } from './sides.ts';
@@ -54,7 +54,7 @@ export function searchBorders(
   });
   const gradient = gradients(band);
   const columns = band.columns;
-  const usual = 1.4826 * median(gradient.filter((g) => !Number.isNaN(g)).map(Math.abs)) || 1e-6;
+  const usual = robustDeviation(gradient.filter((g) => !Number.isNaN(g))) || 1e-6;
   const clipped = ridges(gradient, columns, 2 * usual);
   const rows = Array.from({ length: segments }, (_, j) => j).filter(
     (j) => !Number.isNaN(gradient[j * columns + (columns >> 1)]!),

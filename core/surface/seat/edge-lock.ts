@@ -2,7 +2,7 @@ import { inverse, Matrix } from 'ml-matrix';
 import { tukeyWeight } from '../../motion/follow/robust-weights.ts';
 import type { Homography } from '../../base/geometry/homography.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
-import { median } from '../../base/image/statistics.ts';
+import { MAD_TO_DEVIATION, median, robustDeviation } from '../../base/image/statistics.ts';
 import { solveChain } from './block-chain.ts';
 import { scaleAt } from './frame-scale.ts';
 import type { RailPiece, RailShifts } from './rail-measures.ts';
@@ -161,7 +161,7 @@ function pieceWeights(
 ): Float64Array {
   const off = pieces.map((_, i) => leftOver(frame, pieces, x, own, i));
   const usual = off.map((o, i) => o / deviationOf(frame, i)).filter((v) => !Number.isNaN(v));
-  const scale = Math.max(round < 2 ? 6 : 1, 1.4826 * median(usual.map(Math.abs)) || 1);
+  const scale = Math.max(round < 2 ? 6 : 1, robustDeviation(usual) || 1);
   return Float64Array.from(pieces, (piece, i) => {
     if (Number.isNaN(off[i]!)) return 0;
     const deviation = deviationOf(frame, i) * Math.max(1, Math.min(scale, 3)) * (railScale.get(piece.rail) ?? 1);
@@ -231,7 +231,9 @@ function changesOf(frames: readonly LockFrame[], x: readonly Float64Array[], kno
     f > 0 && known[f] && known[f - 1] && frames[f]!.frame === frames[f - 1]!.frame + 1 ? [f] : [],
   );
   return Float64Array.from({ length: 8 }, (_, i) =>
-    pairs.length < ENOUGH_PAIRS ? Infinity : 1.4826 * median(pairs.map((f) => Math.abs(x[f]![i]! - x[f - 1]![i]!))),
+    pairs.length < ENOUGH_PAIRS
+      ? Infinity
+      : MAD_TO_DEVIATION * median(pairs.map((f) => Math.abs(x[f]![i]! - x[f - 1]![i]!))),
   );
 }
 
@@ -372,7 +374,7 @@ function learnRails(
     }),
   );
   for (const [rail, list] of off) {
-    const usual = 1.4826 * median(list);
+    const usual = MAD_TO_DEVIATION * median(list);
     railScale.set(rail, usual > 2.5 ? usual ** 2 / 2.5 : Math.max(1, usual));
   }
 }

@@ -1,7 +1,7 @@
 import { tukeyWeight } from '../../motion/follow/robust-weights.ts';
 import { applyToPoint, jacobianAt, type Homography, type Point } from '../../base/geometry/homography.ts';
 import { gaussianKernel } from '../../base/filters/gaussian.ts';
-import { median } from '../../base/image/statistics.ts';
+import { robustDeviation } from '../../base/image/statistics.ts';
 import { sampleLight, type LightPicture } from '../../base/image/light-sampler.ts';
 
 /** What a match came to. */
@@ -280,7 +280,7 @@ function solve(template: Patch, picture: Patch, start: Point): Solved | null {
     const off = seen.values.map((p, i) => p - gain * values[i]! - offset);
     const whole = off.filter((o) => !Number.isNaN(o));
     if (whole.length < count / 2) return null;
-    const scale = Math.max(1e-4, 1.4826 * median(whole.map(Math.abs)));
+    const scale = Math.max(1e-4, robustDeviation(whole));
     const tolerance = gain * (TOLERANCE[round] ?? TOLERANCE.at(-1)!);
     weights = off.map((o, i) => (Number.isNaN(o) ? 0 : tukeyWeight(o, Math.hypot(scale, tolerance * steep[i]!))));
     let xx = 0;

@@ -1,7 +1,7 @@
 import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { applyToPoints, invert, type Homography, type Point } from '../../base/geometry/homography.ts';
 import { quadFault, type Quad } from '../../base/geometry/quad.ts';
-import { median } from '../../base/image/statistics.ts';
+import { MAD_TO_DEVIATION, median } from '../../base/image/statistics.ts';
 import { fitBorder, FitterCache, type BorderLine } from './border-line.ts';
 import type { LightPicture } from '../../base/image/light-sampler.ts';
 import { carriedCorners } from './seated-corners.ts';
@@ -82,7 +82,7 @@ export function cornersByFrames(quad: Quad, seen: readonly SeenCorners[]): { qua
 /** Mean of what lies within three usual deviations of the median. */
 function middle(values: readonly number[]): number {
   const m = median(values);
-  const usual = 1.4826 * median(values.map((v) => Math.abs(v - m))) || 1;
+  const usual = MAD_TO_DEVIATION * median(values.map((v) => Math.abs(v - m))) || 1;
   const near3 = values.filter((v) => Math.abs(v - m) <= 3 * usual);
   return near3.reduce((a, b) => a + b, 0) / near3.length;
 }
