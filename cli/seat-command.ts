@@ -9,7 +9,7 @@ import { FitterCache } from '../core/surface/seat/border-line.ts';
 import { CornerMoves, movedCorners, type Correction } from '../core/surface/seat/corrections.ts';
 import { lightPicture } from '../core/base/image/light-sampler.ts';
 import { driftOf, measureSeat, type MeasuredSeat, type SeatPlan } from '../core/surface/seat/measure-seat.ts';
-import { proposeCorrections } from '../core/surface/seat/propose-corrections.ts';
+import { proposeCorrections } from '../core/surface/seat/drift-corrections.ts';
 import { seatAdvice, seenOf, worthLocking, type Advice } from '../core/surface/seat/seat-advice.ts';
 import { checkSurface, planFromTrack, seatedTrack } from '../core/handoff/exchange/seat-track.ts';
 import { SIDE_NAMES } from '../core/surface/seat/sides.ts';

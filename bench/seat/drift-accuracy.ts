@@ -3,7 +3,7 @@ import { compose } from '../../core/base/geometry/homography.ts';
 import type { Quad } from '../../core/base/geometry/quad.ts';
 import { CornerMoves } from '../../core/surface/seat/corrections.ts';
 import { driftOf, measureSeat, type SeatPlan } from '../../core/surface/seat/measure-seat.ts';
-import { proposeCorrections } from '../../core/surface/seat/propose-corrections.ts';
+import { proposeCorrections } from '../../core/surface/seat/drift-corrections.ts';
 import { carriedCorners } from '../../core/surface/seat/seated-corners.ts';
 import { planFromTrack } from '../../core/handoff/exchange/seat-track.ts';
 import { mean, quadError, quadOf, type Condition } from './condition.ts';

@@ -1,4 +1,4 @@
-import { PictureLevels, openRoom } from '../motion/follow/picture-levels.ts';
+import { PictureLevels, openRoom } from '../motion/follow/image-pyramid.ts';
 import type { Plane } from '../base/image/plane.ts';
 import { plainKernels, type KernelFactory } from '../base/kernels/index.ts';
 

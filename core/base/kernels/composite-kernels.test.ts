@@ -1,7 +1,7 @@
 import { afterEach, describe, expect, test } from 'vitest';
 import { compiledCompositeKernels } from '../../../server/kernels/load-kernels.ts';
 import { layGrain } from '../../picture/blend/lay-grain.ts';
-import { layBehindFront } from '../../picture/composite/lay-behind-front.ts';
+import { layBehindFront } from '../../picture/composite/occlusion.ts';
 import { ContentPyramid } from '../../picture/pin/content-pyramid.ts';
 import { halveLight } from '../../picture/pin/halve-light.ts';
 import { plainPin, renderPin } from '../../picture/pin/pin-layer.ts';

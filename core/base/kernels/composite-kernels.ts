@@ -85,7 +85,7 @@ export interface CompositeKernels {
   ): Float32Array | null;
   /** What stands in front by a key, and the light of the screen behind it (core/picture/matte/front-of-frame.ts); null where memory does not suffice. */
   key(task: KeyTask): { matte: Float32Array; screen: [Float32Array, Float32Array, Float32Array] } | null;
-  /** Lays an insert behind what stands in front (core/picture/composite/lay-behind-front.ts): how much content each pixel of the box shows; null, with nothing done, where memory does not suffice. */
+  /** Lays an insert behind what stands in front (core/picture/composite/occlusion.ts): how much content each pixel of the box shows; null, with nothing done, where memory does not suffice. */
   lay(task: LayTask): Float32Array | null;
   /** Lays grain on 8-bit display codes (core/picture/blend/lay-grain.ts); false, with nothing done, where memory does not suffice. */
   grain(task: GrainTask): boolean;

@@ -12,7 +12,7 @@ import { createPlane, type Plane } from '../../base/image/plane.ts';
 import { picturesOf } from '../../test/follow-room.ts';
 import { waveAt, wavePlane } from '../../test/planes.ts';
 import { alignLevel, createScratch, type AlignSettings } from './align-level.ts';
-import { NO_MOTION } from './blurred-template.ts';
+import { NO_MOTION } from './motion-blurred-template.ts';
 import { buildTemplate, type Template } from './template.ts';
 
 const W = 160;

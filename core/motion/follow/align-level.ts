@@ -14,8 +14,8 @@ import {
   type KernelSet,
   type TexelPlane,
 } from '../../base/kernels/index.ts';
-import { blurTemplate, type FrameMotion } from './blurred-template.ts';
-import type { PictureLevels } from './picture-levels.ts';
+import { blurTemplate, type FrameMotion } from './motion-blurred-template.ts';
+import type { PictureLevels } from './image-pyramid.ts';
 import { scaleFromHistogram, toleranceFromHistogram } from './robust-weights.ts';
 import { addShapePrior, type ShapePrior } from './shape-prior.ts';
 import { addPosePrior, type PosePrior } from './pose-memory.ts';

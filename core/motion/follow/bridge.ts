@@ -13,7 +13,7 @@ import { certaintyFromElsewhere } from './certainty.ts';
 import { confidenceOf, trustBehind } from './confidence.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { outlineAt, polygonOf, type KeyedOutline } from '../../base/geometry/outline.ts';
-import { openRoom, PictureLevels } from './picture-levels.ts';
+import { openRoom, PictureLevels } from './image-pyramid.ts';
 import type { FrameFit } from './frame-fit.ts';
 import { PlanarFollower, type FollowSettings } from './planar-follower.ts';
 import { FixedKeepOuts } from './region-over-time.ts';

@@ -13,7 +13,7 @@ import { quantile } from '../../base/image/statistics.ts';
 import { picturesOf } from '../../test/follow-room.ts';
 import { noisyPlane, waveAt, wavePlane } from '../../test/planes.ts';
 import { accumulatePieces, alignLevel, computeResiduals, createScratch, MEAN_MIX } from './align-level.ts';
-import { blurTemplate, NO_MOTION } from './blurred-template.ts';
+import { blurTemplate, NO_MOTION } from './motion-blurred-template.ts';
 import {
   certaintyFrom,
   certaintyFromElsewhere,

@@ -3,7 +3,7 @@ import { translation } from '../../base/geometry/homography.ts';
 import { picturesOf } from '../../test/follow-room.ts';
 import { wavePlane } from '../../test/planes.ts';
 import { accumulatePieces, computeResiduals, createScratch, MEAN_MIX } from './align-level.ts';
-import { blurTemplate, NO_MOTION } from './blurred-template.ts';
+import { blurTemplate, NO_MOTION } from './motion-blurred-template.ts';
 import { confidenceOf, trustOf } from './confidence.ts';
 import { measureFit } from './fit-quality.ts';
 import { buildTemplate, type Template } from './template.ts';

@@ -5,7 +5,7 @@ import { NothingToFollow, type FollowPlan } from './follow-plan.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import type { FollowState } from './follow-state.ts';
 import { inUse } from '../../base/geometry/outline.ts';
-import { openRoom, PictureLevels } from './picture-levels.ts';
+import { openRoom, PictureLevels } from './image-pyramid.ts';
 import type { FrameFit } from './frame-fit.ts';
 import { PlanarFollower } from './planar-follower.ts';
 import { FixedKeepOuts } from './region-over-time.ts';

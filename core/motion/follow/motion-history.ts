@@ -8,7 +8,7 @@ import {
   type Point,
 } from '../../base/geometry/homography.ts';
 import type { Light } from './align-level.ts';
-import { NO_MOTION, type FrameMotion } from './blurred-template.ts';
+import { NO_MOTION, type FrameMotion } from './motion-blurred-template.ts';
 import type { ShapeTolerance } from './shape-prior.ts';
 import { homographyAtLevel } from './template.ts';
 

@@ -7,7 +7,7 @@ import type { FollowerState } from './follower-state.ts';
 import { noteOf, reasonFor } from './frame-notes.ts';
 import { MotionHistory, type MotionAt } from './motion-history.ts';
 import type { FrameFit } from './frame-fit.ts';
-import type { PictureLevels } from './picture-levels.ts';
+import type { PictureLevels } from './image-pyramid.ts';
 import { believable, jumps } from './plausibility.ts';
 import { regionMask, type KeepOut, type Region } from './region.ts';
 import { RegionOverTime } from './region-over-time.ts';

@@ -12,7 +12,7 @@ import { createPlane, type Plane } from '../../base/image/plane.ts';
 import { picturesOf } from '../../test/follow-room.ts';
 import { textureAt } from '../../test/moving-plate.ts';
 import { createScratch } from './align-level.ts';
-import { NO_MOTION, blurTemplate } from './blurred-template.ts';
+import { NO_MOTION, blurTemplate } from './motion-blurred-template.ts';
 import { correlationAt, searchRegion, type SearchRange } from './region-search.ts';
 import { buildTemplate, homographyAtLevel, homographyFromLevel, type Template } from './template.ts';
 

@@ -1,6 +1,6 @@
 import { applyToPoint, compose, translation, type Homography, type Point } from '../../base/geometry/homography.ts';
 import type { LevelScratch } from './align-level.ts';
-import type { PictureLevels } from './picture-levels.ts';
+import type { PictureLevels } from './image-pyramid.ts';
 import type { TemplateLevel } from './template.ts';
 
 /** A place where the region may be, in sample indices of the level that was searched. */

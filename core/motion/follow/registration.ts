@@ -9,13 +9,13 @@ import {
   type LevelScratch,
   type Light,
 } from './align-level.ts';
-import { blurLength, blurTemplate } from './blurred-template.ts';
+import { blurLength, blurTemplate } from './motion-blurred-template.ts';
 import { certaintyFrom, cornerBound, cornerSpread, widened, type Certainty } from './certainty.ts';
 import { confidenceOf, trustOf } from './confidence.ts';
 import { betterLight } from './frame-light.ts';
 import { measureFit, type FitQuality } from './fit-quality.ts';
 import type { MotionAt } from './motion-history.ts';
-import type { PictureLevels } from './picture-levels.ts';
+import type { PictureLevels } from './image-pyramid.ts';
 import { correlationAt, searchRegion, type SearchRange } from './region-search.ts';
 import { scaleFromHistogram, toleranceFromHistogram } from './robust-weights.ts';
 import { addPosePrior, PoseMemory, possible, stretchDerivatives, surpriseOf } from './pose-memory.ts';

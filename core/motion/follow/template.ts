@@ -1,7 +1,7 @@
 import { compose, invert, scaling, translation, type Homography, type Point } from '../../base/geometry/homography.ts';
 import { quantile } from '../../base/image/statistics.ts';
 import type { KernelSet, PointSet, TexelPlane } from '../../base/kernels/index.ts';
-import type { PictureLevel, PictureLevels } from './picture-levels.ts';
+import type { PictureLevel, PictureLevels } from './image-pyramid.ts';
 
 /** The region is cut into this many pieces along each axis of its bounding box; ring and inside each have their own. */
 export const PIECES = 8;

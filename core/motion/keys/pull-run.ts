@@ -2,7 +2,7 @@ import { cornerBound } from '../follow/certainty.ts';
 import { NothingToFollow } from '../follow/follow-plan.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { sentenceOf } from '../follow/follow-run.ts';
-import { openRoom, PictureLevels } from '../follow/picture-levels.ts';
+import { openRoom, PictureLevels } from '../follow/image-pyramid.ts';
 import { PlanarFollower, type FollowSettings } from '../follow/planar-follower.ts';
 import { FixedKeepOuts } from '../follow/region-over-time.ts';
 import { mostPoints, optionsFor } from '../follow/template.ts';

@@ -1,7 +1,7 @@
 import type { FrameFit } from '../follow/frame-fit.ts';
 import { PlanarFollower } from '../follow/planar-follower.ts';
 import type { PreparedPicture } from '../follow/registration.ts';
-import { openRoom, PictureLevels } from '../follow/picture-levels.ts';
+import { openRoom, PictureLevels } from '../follow/image-pyramid.ts';
 import { mostPoints, type TemplateOptions } from '../follow/template.ts';
 import type { Plane } from '../../base/image/plane.ts';
 

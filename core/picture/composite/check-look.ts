@@ -1,5 +1,5 @@
 import { coveredShare, type CleanFix } from '../look/clean-fix.ts';
-import { placeFault } from '../content/place.ts';
+import { placeFault } from '../content/content-fit.ts';
 import { keyThatDoesNotFit } from '../../base/geometry/outline.ts';
 import { foldedPatch } from '../../base/geometry/patch-mesh.ts';
 import { canBeKeyed } from '../matte/colour-key.ts';

@@ -19,7 +19,7 @@ import type { CastLight, Grain } from '../../base/schemas/types.ts';
 import { blendOver, blendOverLight } from './blend-over.ts';
 import { frontScene, hasFront } from './front-scene.ts';
 import { lookNow, type LookNow } from '../look/look.ts';
-import { layBehindFront } from './lay-behind-front.ts';
+import { layBehindFront } from './occlusion.ts';
 import type { PictureSize, PinnedSurface } from '../pin/pinned-surface.ts';
 import { renderInsert, type Quality } from '../pin/render-insert.ts';
 import { keptFront, keptReflection, keptSpill, revealPlate } from './kept-of-plate.ts';

@@ -6,7 +6,7 @@ import type { PixelBox } from '../../base/image/pixel-box.ts';
 import { filledBlocks } from '../matte/coarse-fill.ts';
 import type { FrontMatte } from '../matte/front-of-frame.ts';
 import { applyHueTable, changeColour, hueTable } from '../matte/hue-curves.ts';
-import { replaceSpill, spillValues, SPILL_DEFAULTS, type LightRows, type NewLight } from '../matte/spill.ts';
+import { replaceSpill, spillValues, SPILL_DEFAULTS, type LightRows, type NewLight } from '../matte/despill.ts';
 import type { SpillSettings } from '../../base/schemas/types.ts';
 import type { WriteLight } from '../../base/image/code-writer.ts';
 

@@ -9,7 +9,7 @@ import { boxWithin } from '../../base/image/light-region.ts';
 import type { PictureSize } from '../pin/pinned-surface.ts';
 import { shapeOnFrame, shapeOutline } from '../matte/front-shapes.ts';
 import { shapeMatte } from '../matte/shape-matte.ts';
-import { SPILL_DEFAULTS } from '../matte/spill.ts';
+import { SPILL_DEFAULTS } from '../matte/despill.ts';
 import type { ColourKey, SpillSettings } from '../../base/schemas/types.ts';
 import type { SpillWork } from './lay-spill.ts';
 

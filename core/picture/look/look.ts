@@ -2,7 +2,7 @@ import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { CleanFix } from './clean-fix.ts';
 import { bowed, flatMesh, type PatchMesh } from '../../base/geometry/patch-mesh.ts';
 import type { Point } from '../../base/geometry/homography.ts';
-import type { Fit, Place } from '../content/place.ts';
+import type { Fit, Place } from '../content/content-fit.ts';
 import type { ContentTime } from '../content/content-time.ts';
 import { around, numberAt, numbersAt, type Key, type Keyed } from '../../base/time/keyframes.ts';
 import type { BlendMode } from './blend-modes.ts';

@@ -16,7 +16,7 @@ import { pushPull } from './push-pull.ts';
 import { coarseFill, filledBlocks } from './coarse-fill.ts';
 import { shapeMatte } from './shape-matte.ts';
 import { softEdgeAlpha } from './soft-edge-alpha.ts';
-import { planeRows, replaceSpill } from './spill.ts';
+import { planeRows, replaceSpill } from './despill.ts';
 import { differenceOf } from './difference-matte.ts';
 import { lightOfRegion } from '../../base/image/light-region.ts';
 

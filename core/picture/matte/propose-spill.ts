@@ -9,7 +9,7 @@ import { coverageOf } from './coverage.ts';
 import { boxWithin, lightOfRegion, type LightRegion } from '../../base/image/light-region.ts';
 import { screenField } from './screen-field.ts';
 import { innerPixels } from './front-of-frame.ts';
-import { limitMix, SPILL_DEFAULTS } from './spill.ts';
+import { limitMix, SPILL_DEFAULTS } from './despill.ts';
 
 /** What crosses the screen is followed outward so far, in widths of the surface; from half of that on the screen hardly shines on it. */
 const OUTWARD = 1;

@@ -1,4 +1,4 @@
-import { visibleSides, surfaceToContent } from '../content/place.ts';
+import { visibleSides, surfaceToContent } from '../content/content-fit.ts';
 import { numberAt } from '../../base/time/keyframes.ts';
 import { InverseMesh } from '../../base/geometry/inverse-mesh.ts';
 import { meshAt, type PatchMesh } from '../../base/geometry/patch-mesh.ts';

@@ -1,5 +1,5 @@
 import { shownAt } from '../content/content-time.ts';
-import { wholeCrop, type Place } from '../content/place.ts';
+import { wholeCrop, type Place } from '../content/content-fit.ts';
 import type { ContentPicture } from '../../base/image/picture.ts';
 import { DISPLAY_COLOUR, type PlateColour } from '../../base/image/plate-colour.ts';
 import { buildContentPyramid, ContentPyramid } from './content-pyramid.ts';

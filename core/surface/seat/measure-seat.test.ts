@@ -6,7 +6,7 @@ import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { movedCorners } from './corrections.ts';
 import { SLICE_LENGTH, SLICE_REACH, SLICE_STEP, stripShifts } from './edge-slices.ts';
 import { driftOf, measureSeat, type MeasuredSeat, type SeatPlan } from './measure-seat.ts';
-import { proposeCorrections } from './propose-corrections.ts';
+import { proposeCorrections } from './drift-corrections.ts';
 import { seatAdvice, seenOf, worthLocking } from './seat-advice.ts';
 import { quadOfSides, shiftedSide, sideOf } from './sides.ts';
 import { cornerDistances, drawSurface, type Drawing } from '../../../bench/seat/drawn-surface.ts';

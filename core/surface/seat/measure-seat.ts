@@ -8,7 +8,7 @@ import { solveLock, type LockFrame, type LockedFrame } from './edge-lock.ts';
 import { findRails, type EdgeRail } from './edge-rails.ts';
 import { sliceFrame } from './edge-slices.ts';
 import { lightPicture } from '../../base/image/light-sampler.ts';
-import type { FrameDrift } from './propose-corrections.ts';
+import type { FrameDrift } from './drift-corrections.ts';
 import { RailMeasure, type RailShifts } from './rail-measures.ts';
 
 /** A track whose seat is to be measured: the reference's corners, and each held frame's map with what was stated of its corners (frame px). */

@@ -1,6 +1,6 @@
 import { mean } from '../../base/image/statistics.ts';
 import type { Correction } from './corrections.ts';
-import type { Proposal } from './propose-corrections.ts';
+import type { Proposal } from './drift-corrections.ts';
 import type { MeasuredSeat, SeatPlan } from './measure-seat.ts';
 import { SIDE_NAMES } from './sides.ts';
 

@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import { compose, scaling, type Homography, type Point } from '../../../core/base/geometry/homography.ts';
-import { proposeCorrections, type FrameDrift, type Proposal } from '../../../core/surface/seat/propose-corrections.ts';
+import { proposeCorrections, type FrameDrift, type Proposal } from '../../../core/surface/seat/drift-corrections.ts';
 import { frameUrl, type PictureSource } from '../api/urls.ts';
 
 /** A picture of a plate, in place of which a smaller one may be looked at. */

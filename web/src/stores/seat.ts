@@ -7,7 +7,7 @@ import type { Quad } from '../../../core/base/geometry/quad.ts';
 import type { SeatReply, SnapReply } from '../../../core/base/schemas/types.ts';
 import { scaleAt } from '../../../core/surface/seat/frame-scale.ts';
 import { SLICE_LENGTH, STRIPS } from '../../../core/surface/seat/edge-slices.ts';
-import type { FrameDrift, Proposal } from '../../../core/surface/seat/propose-corrections.ts';
+import type { FrameDrift, Proposal } from '../../../core/surface/seat/drift-corrections.ts';
 import {
   AS_THEY_ARE,
   orderBetween,

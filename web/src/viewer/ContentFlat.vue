@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { shownAt } from '../../../core/picture/content/content-time.ts';
-import { contentToSurface, croppedSize, wholeCrop, type Place } from '../../../core/picture/content/place.ts';
+import { contentToSurface, croppedSize, wholeCrop, type Place } from '../../../core/picture/content/content-fit.ts';
 import { surfaceRatio } from '../../../core/picture/pin/surface-ratio.ts';
 import { compose, scaling, translation } from '../../../core/base/geometry/homography.ts';
 import { frameUrl } from '../api/urls.ts';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, shallowRef } from 'vue';
-import { contentCorners, croppedSize, type Place } from '../../../core/picture/content/place.ts';
+import { contentCorners, croppedSize, type Place } from '../../../core/picture/content/content-fit.ts';
 import { applyToPoint, invert, type Homography, type Point } from '../../../core/base/geometry/homography.ts';
 import { distance } from '../../../core/base/geometry/quad.ts';
 import { surfaceRatio } from '../../../core/picture/pin/surface-ratio.ts';

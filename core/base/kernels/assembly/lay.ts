@@ -5,7 +5,7 @@ const LEAST_COVER: f32 = 0.02, SOLID: f32 = 0.998, KNOWN = 2;
 
 /**
  * Makes the insert's light that of whole pixels, tells how much of each pixel of the box is seen to be screen, and takes the screen off what is in front; the twin of contentInBox and
- * takeScreenOff in ../../composite/lay-behind-front.ts. `layer` holds four channels of `count` pixels. `sums` takes the content's red, green, blue and alpha in all.
+ * takeScreenOff in ../../composite/occlusion.ts. `layer` holds four channels of `count` pixels. `sums` takes the content's red, green, blue and alpha in all.
  */
 export function laySeen(count: i32, planes: usize, plane: usize, front: usize, limit: usize, screen: usize, layer: usize, cover: usize, seen: usize, sums: usize): void {
   let red: f64 = 0, green: f64 = 0, blue: f64 = 0, total: f64 = 0;

@@ -43,7 +43,7 @@ function excessRow(m: usize, one: usize, other: usize, weight: usize, near: usiz
 
 /**
  * Takes spilled light off rows of 8-bit codes, `width` (a multiple of four) wide, and writes what was changed into `out`; the twin of `replaceSpill` in
- * ../../matte/spill.ts with one colour of new light. `order` tells which planes the screen's main channel and the two others are, two bits each. Light of
+ * ../../matte/despill.ts with one colour of new light. `order` tells which planes the screen's main channel and the two others are, two bits each. Light of
  * the front is worked on in place: rows `frontTop` to before `frontBottom`, columns `left` to before `right`. `values`: mix, allowance, most, share, then
  * screen and light of the three. `table`: light of codes; `encode`: codes 0…1 at the squares of 0, 1/16384, …
  */
@@ -75,7 +75,7 @@ export function replaceSpill(codes: usize, out: usize, weight: usize, near: usiz
     for (let at: usize = 0; at < plane; at += 16) {
       const held = v128.load(helds + at), around = fourOf(lineHeld + (at >> 1)), aroundOver = fourOf(line + (at >> 1));
       const sharp = v128.load(overs + at), calmed = v128.bitselect(f32x4.div(f32x4.mul(held, aroundOver), f32x4.pmax(around, f32x4.splat(1e-12))), sharp, f32x4.gt(around, f32x4.splat(1e-4)));
-      // A rim that bleeds is taken by itself at the border: core/picture/matte/spill.ts, BLEEDS.
+      // A rim that bleeds is taken by itself at the border: core/picture/matte/despill.ts, BLEEDS.
       const rim = f32x4.pmin(f32x4.pmax(sharp, calmed), f32x4.pmax(calmed, f32x4.sub(f32x4.mul(sharp, f32x4.splat(3)), f32x4.mul(calmed, f32x4.splat(4)))));
       const over = v128.bitselect(rim, calmed, f32x4.gt(v128.load(near + (from << 2) + at), zero)), does = f32x4.gt(over, zero), lanes = i32x4.bitmask(does);
       if (lanes == 0) continue;

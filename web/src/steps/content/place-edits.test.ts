@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { contentCorners } from '../../../../core/picture/content/place.ts';
+import { contentCorners } from '../../../../core/picture/content/content-fit.ts';
 import type { ContentPlace } from '../../../../core/base/schemas/types.ts';
 import { moveCorner, scaleTo, shift, turnTo, type PlaceSetting } from './place-edits.ts';
 

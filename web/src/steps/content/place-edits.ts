@@ -5,7 +5,7 @@ import {
   type Fit,
   type Place,
   type Size,
-} from '../../../../core/picture/content/place.ts';
+} from '../../../../core/picture/content/content-fit.ts';
 import { homographyBetweenQuads } from '../../../../core/base/geometry/estimate-homography.ts';
 import { applyToPoint, invert, type Point } from '../../../../core/base/geometry/homography.ts';
 import { bounds, type Quad } from '../../../../core/base/geometry/quad.ts';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { SPILL_DEFAULTS } from '../../../../core/picture/matte/spill.ts';
+import { SPILL_DEFAULTS } from '../../../../core/picture/matte/despill.ts';
 import { hueOf } from '../../../../core/picture/matte/hue-curves.ts';
 import type { SpillArea, SpillSettings } from '../../../../core/base/schemas/types.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { applyToPoint, type Point } from '../../base/geometry/homography.ts';
-import { contentCorners, croppedSize, placeFault, surfaceToContent, visibleSides, type Place } from './place.ts';
+import { contentCorners, croppedSize, placeFault, surfaceToContent, visibleSides, type Place } from './content-fit.ts';
 
 const WIDE = { width: 1600, height: 900 };
 

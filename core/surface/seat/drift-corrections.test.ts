@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { randomFrom } from '../../../demo/scene/random.ts';
 import { CornerMoves } from './corrections.ts';
-import { proposeCorrections, type FrameDrift } from './propose-corrections.ts';
+import { proposeCorrections, type FrameDrift } from './drift-corrections.ts';
 
 const FRAMES = 100;
 const REFERENCE = 30;
