@@ -40,13 +40,16 @@ export function idempotency(db: Database): RequestHandler {
       return;
     }
     const send = res.json.bind(res);
-    // Answered only when what was answered is kept: a client that never hears of it asks again.
+    // Answered only when what was answered is kept, or the key of what failed is free again: a client that never hears of it asks again, and one
+    // that does may ask again at once.
     res.json = (body: unknown) => {
-      void keepReply(db, name, res.statusCode, JSON.stringify(body)).then(() => send(body), next);
+      const done =
+        res.statusCode >= 400 ? freeKey(db, name) : keepReply(db, name, res.statusCode, JSON.stringify(body));
+      void done.then(() => send(body), next);
       return res;
     };
     res.on('close', () => {
-      if (!res.writableEnded || res.statusCode >= 400) void freeKey(db, name).catch(() => {});
+      if (!res.writableEnded) void freeKey(db, name).catch(() => {});
     });
     return next();
   };
