@@ -143,7 +143,6 @@ test('a phone thrown and caught: followed while it is held, eight keys in its fl
     reference: 4,
     clip: 'thrown-phone',
     size: 'full',
-    points: 1500,
   });
   const revise = async (id: number, change: Partial<ShotDocument>) => {
     const detail = await api.call<ShotDetail>('GET', `/shots/${id}`);
