@@ -39,12 +39,16 @@ export function idempotency(db: Database): RequestHandler {
       res.status(before.status).type('application/json').set('Idempotent-Replay', 'true').send(before.reply);
       return;
     }
-    const send = res.json.bind(res);
+    const send = res.send.bind(res);
     // Answered only when what was answered is kept, or the key of what failed is free again: a client that never hears of it asks again, and one
     // that does may ask again at once.
-    res.json = (body: unknown) => {
+    res.send = (body: unknown) => {
+      res.send = send;
+      // Only JSON is kept to be answered again.
       const done =
-        res.statusCode >= 400 ? freeKey(db, name) : keepReply(db, name, res.statusCode, JSON.stringify(body));
+        typeof body === 'string' && res.statusCode < 400
+          ? keepReply(db, name, res.statusCode, body)
+          : freeKey(db, name);
       void done.then(() => send(body), next);
       return res;
     };
