@@ -142,7 +142,7 @@ describe('track', () => {
       '-frames:v',
       '6',
       '-vf',
-      "split[a][b];[b]hflip,vflip,negate[c];[a][c]overlay=enable='gte(n,4)'",
+      "split[a][b];[b]hflip,vflip,negate[c];[a][c]overlay=enable='gte(t,0.14)'",
       '-c:v',
       'ffv1',
       at('cut.mkv'),

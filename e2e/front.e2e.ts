@@ -412,7 +412,7 @@ test('content placed by its outline, its time on the ledger, and what crosses a 
     const film = join(folder.path, 'dark.mkv');
     const clip = join(folder.path, 'greys.mkv');
     const lasts = `r=25:d=${(last + 1) / 25}`;
-    // A light square crosses the dark screen; the clip's frame n is 16·n all over.
+    // A light square crosses the dark screen (placed by time: an overlay's count of frames may be one ahead); the clip's frame n is 16·n all over.
     await runTool(
       'ffmpeg',
       [
@@ -421,7 +421,7 @@ test('content placed by its outline, its time on the ledger, and what crosses a 
         '-f',
         'lavfi',
         '-i',
-        `color=0x303030:s=640x360:${lasts}[a];color=0xd0d0d0:s=40x40:${lasts}[b];[a][b]overlay=x='150+n*20':y=190`,
+        `color=0x303030:s=640x360:${lasts}[a];color=0xd0d0d0:s=40x40:${lasts}[b];[a][b]overlay=x='150+20*round(25*t)':y=190`,
         '-vf',
         'format=bgr0',
         '-c:v',
