@@ -4,11 +4,13 @@ import type { Revision } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useShot } from '../stores/shot.ts';
+import { useSaving } from '../stores/saving.ts';
 
 /** Every saved revision of the shot; any of them can be put back as the newest. */
 const props = defineProps<{ shown: boolean }>();
 const emit = defineEmits<{ close: [] }>();
 const shot = useShot();
+const saving = useSaving();
 const notices = useNotices();
 const revisions = ref<Revision[]>([]);
 watch(
@@ -16,7 +18,7 @@ watch(
   (on) =>
     on &&
     notices.guard(async () => {
-      await shot.saved();
+      await saving.saved();
       revisions.value = await call('GET', `/shots/${shot.shot!.id}/revisions`, 'revisions');
     }),
 );

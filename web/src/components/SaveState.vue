@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { useShot } from '../stores/shot.ts';
+import { useSaving } from '../stores/saving.ts';
 
 const shot = useShot();
+const saving = useSaving();
 const WORDS = {
   saved: 'Saved',
   unsaved: 'Edited',
@@ -14,13 +16,13 @@ const WORDS = {
 <template>
   <span
     class="quiet"
-    :class="{ alarm: shot.saveState === 'conflict' || shot.saveState === 'offline' }"
-    :data-save="shot.saveState"
+    :class="{ alarm: saving.state === 'conflict' || saving.state === 'offline' }"
+    :data-save="saving.state"
     role="status"
-    >{{ WORDS[shot.saveState] }}</span
+    >{{ WORDS[saving.state] }}</span
   >
   <BModal
-    :model-value="shot.saveState === 'conflict'"
+    :model-value="saving.state === 'conflict'"
     title="This shot was changed elsewhere"
     no-footer
     no-close-on-backdrop
@@ -33,7 +35,7 @@ const WORDS = {
     </p>
     <div class="d-flex gap-2 justify-content-end">
       <BButton variant="outline-secondary" @click="shot.takeTheirs()">Take theirs</BButton>
-      <BButton variant="primary" @click="shot.keepMine()">Put mine over it</BButton>
+      <BButton variant="primary" @click="saving.keepMine()">Put mine over it</BButton>
     </div>
   </BModal>
 </template>

@@ -6,6 +6,9 @@ import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useRenders } from '../stores/renders.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { useSaving } from '../stores/saving.ts';
+import { useTrack } from '../stores/track.ts';
 import { FrameCache } from '../viewer/frame-cache.ts';
 import { keyedParts } from '../steps/blend/look-keys.ts';
 import { drawLedger, pictureFrames } from './draw-ledger.ts';
@@ -32,6 +35,9 @@ import {
 /** The strip of time under the picture: every row lines up with the frames. A press anywhere goes there; Ctrl and the wheel zoom in time. */
 const LABELS = 84;
 const shot = useShot();
+const doc = useDocument();
+const saving = useSaving();
+const track = useTrack();
 const head = usePlayhead();
 const bench = useBench();
 const renders = useRenders();
@@ -68,10 +74,10 @@ const checking = computed(() => bench.step === 'plate');
 const following = computed(() => bench.step === 'follow');
 /** A clip's time takes a row while it is placed; a board's keys lie over the row that is there. */
 const contentRuns = computed(
-  () => bench.step === 'content' && !shot.document?.look.board && (shot.content?.facts?.frames ?? 1) > 1,
+  () => bench.step === 'content' && !doc.document?.look.board && (shot.content?.facts?.frames ?? 1) > 1,
 );
 const lookKeyed = computed(
-  () => bench.step === 'blend' && shot.document !== null && keyedParts(shot.document.look).length > 0,
+  () => bench.step === 'blend' && doc.document !== null && keyedParts(doc.document.look).length > 0,
 );
 const labels = computed(() =>
   checking.value
@@ -90,9 +96,9 @@ const labels = computed(() =>
           'rendered',
         ],
 );
-const bounds = computed(() => new Map(shot.rows.map((row) => [row.frame, maximum(shot.boundsAt(row.frame))])));
+const bounds = computed(() => new Map(track.rows.map((row) => [row.frame, maximum(track.boundsAt(row.frame))])));
 const top = computed(() =>
-  errorTop(shot.rows.map((row) => Math.max(row.error ?? 0, bounds.value.get(row.frame) ?? 0))),
+  errorTop(track.rows.map((row) => Math.max(row.error ?? 0, bounds.value.get(row.frame) ?? 0))),
 );
 const blurTop = computed(
   () =>
@@ -106,19 +112,19 @@ const blurTop = computed(
     ) ?? 128,
 );
 const reference = computed(() =>
-  shot.document && (shot.document.regions.length > 0 || shot.document.corners) ? shot.document.referenceFrame : null,
+  doc.document && (doc.document.regions.length > 0 || doc.document.corners) ? doc.document.referenceFrame : null,
 );
 const says = computed(() => {
-  const row = shot.track.get(head.frame);
+  const row = track.byFrame.get(head.frame);
   const check = shot.check?.rows[head.frame];
-  const track = row
+  const motion = row
     ? row.homography
       ? `error ${(row.error ?? 0).toFixed(2)} px, certainty ${row.confidence.toFixed(2)}`
       : (row.lost ?? 'lost')
     : '';
   return [
     nameOf(head.frame),
-    checking.value && check ? `blur ${check.blur.toFixed(1)} px, sharpness ${check.sharpness.toFixed(2)}` : track,
+    checking.value && check ? `blur ${check.blur.toFixed(1)} px, sharpness ${check.sharpness.toFixed(2)}` : motion,
   ]
     .filter(Boolean)
     .join(': ');
@@ -132,7 +138,7 @@ watch(
     width,
     arrived,
     () => head.frame,
-    () => shot.track,
+    () => track.byFrame,
     () => renders.frames,
     () => shot.check,
     () => shot.range,
@@ -141,8 +147,8 @@ watch(
     checking,
     following,
     bounds,
-    () => shot.document?.protect,
-    () => shot.runKey,
+    () => doc.document?.protect,
+    () => saving.runKey,
     () => shot.plate?.view,
     () => bench.dim,
     canvas,
@@ -200,12 +206,12 @@ function draw(): void {
       ? { kind: 'check', rows: shot.check?.rows ?? [], blurTop: blurTop.value }
       : {
           kind: 'track',
-          rows: shot.track,
-          runKey: shot.runKey,
+          rows: track.byFrame,
+          runKey: saving.runKey,
           errorTop: top.value,
           boundAt: (frame) => bounds.value.get(frame) ?? null,
-          protect: shot.document?.protect ?? [],
-          referenceFrame: shot.document?.referenceFrame ?? 0,
+          protect: doc.document?.protect ?? [],
+          referenceFrame: doc.document?.referenceFrame ?? 0,
           following: following.value,
           rendered: renders.frames,
           check: shot.check?.rows ?? [],
@@ -280,11 +286,7 @@ function onKey(event: KeyboardEvent): void {
       <LedgerHandKeys v-if="following && bench.followPage === 'keys'" :scale="scale" :name-of="nameOf" />
       <LedgerSpans v-else-if="following && bench.followPage === 'spans'" :scale="scale" :name-of="nameOf" />
       <LedgerKeys v-else-if="following" :scale="scale" :name-of="nameOf" :lists="['regions', 'keepOut']" />
-      <LedgerLayers
-        v-else-if="bench.step === 'content' && shot.document?.look.board"
-        :scale="scale"
-        :name-of="nameOf"
-      />
+      <LedgerLayers v-else-if="bench.step === 'content' && doc.document?.look.board" :scale="scale" :name-of="nameOf" />
       <LedgerContent v-else-if="contentRuns" :scale="scale" :name-of="nameOf" />
       <LedgerKeys
         v-else-if="bench.step === 'front'"
@@ -293,7 +295,7 @@ function onKey(event: KeyboardEvent): void {
         :lists="['shapes', 'areas', 'fixes']"
       />
       <LedgerKeys
-        v-else-if="bench.step === 'send' && shot.document?.loop?.split?.shape"
+        v-else-if="bench.step === 'send' && doc.document?.loop?.split?.shape"
         :scale="scale"
         :name-of="nameOf"
         :lists="['split']"
@@ -315,7 +317,7 @@ function onKey(event: KeyboardEvent): void {
       <span class="label" style="top: 46px">plate</span>
       <span class="label" style="top: 89px">{{ labels[0] }}</span
       ><span class="label top-value" style="top: 76px">{{
-        checking ? (shot.check?.done ? blurTop : '') : shot.rows.length ? top : ''
+        checking ? (shot.check?.done ? blurTop : '') : track.rows.length ? top : ''
       }}</span>
       <span class="label" style="top: 124px">{{ labels[1] }}</span>
       <span class="label" style="top: 147px">{{ labels[2] }}</span>

@@ -5,6 +5,7 @@ import type { ContentTiming } from '../../../core/base/schemas/types.ts';
 import { endOn, moveSpeedKey, speedKeys, toggleSpeedKey } from '../steps/content/time-edits.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import { ROWS } from './draw-parts.ts';
 import { frameLeft, frameMiddle, framesInView, type LedgerScale } from './ledger-scale.ts';
 import { useRowDrag } from './use-row-drag.ts';
@@ -12,8 +13,9 @@ import { useRowDrag } from './use-row-drag.ts';
 /** Where on the plate the content runs in its time, is held, comes again or is not there; its ends are dragged, and so are keys of its speed. */
 const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
 const shot = useShot();
+const doc = useDocument();
 const head = usePlayhead();
-const time = computed<ContentTiming>(() => shot.document!.look.time ?? {});
+const time = computed<ContentTiming>(() => doc.document!.look.time ?? {});
 const frames = computed(() => shot.content!.facts!.frames);
 const plateRate = computed(() => shot.plate!.facts!.rate);
 const rate = computed(() => (shot.content!.kind === 'clip' ? shot.content!.facts!.rate : plateRate.value));
@@ -70,7 +72,7 @@ const keys = computed(() =>
 );
 
 function change(how: 'edit' | 'drag', recipe: (time: ContentTiming) => void): void {
-  shot[how]((draft) => recipe((draft.look.time ??= {})));
+  doc[how]((draft) => recipe((draft.look.time ??= {})));
 }
 type Held = { what: 'start' | 'end' | 'key'; frame: number };
 const { take, onMove, onUp } = useRowDrag<Held>(
@@ -85,7 +87,7 @@ const { take, onMove, onUp } = useRowDrag<Held>(
     return made;
   },
   ({ what, frame }) => {
-    shot.settle();
+    doc.settle();
     if (what === 'key') head.goTo(frame);
   },
 );

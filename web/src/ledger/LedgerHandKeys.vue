@@ -4,6 +4,7 @@ import { moveHandKey, removeHandKey } from '../steps/follow/keys/key-edits.ts';
 import { useHand } from '../stores/hand.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import { ROWS } from './draw-parts.ts';
 import { frameMiddle, type LedgerScale } from './ledger-scale.ts';
 import { rowKey } from './row-key.ts';
@@ -12,6 +13,7 @@ import { useRowDrag } from './use-row-drag.ts';
 /** Corners keyed by hand, and the frames between that were pulled onto the picture: press to go there, drag a key to move it in time, Delete to remove it. */
 const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
 const shot = useShot();
+const doc = useDocument();
 const hand = useHand();
 const head = usePlayhead();
 const inView = (frame: number) => {
@@ -25,11 +27,11 @@ const { take, onMove, onUp } = useRowDrag<{ frame: number }>(
   () => ({ scale: props.scale, frames: shot.frames }),
   ({ frame }, to) => {
     if (hand.keys.some((k) => k.frame === to)) return false;
-    shot.drag((draft) => moveHandKey(draft, frame, to));
+    doc.drag((draft) => moveHandKey(draft, frame, to));
     return true;
   },
   ({ frame }) => {
-    shot.settle();
+    doc.settle();
     head.goTo(frame);
   },
 );
@@ -39,9 +41,9 @@ function onDown(event: PointerEvent, frame: number): void {
 function onKey(event: KeyboardEvent, frame: number): void {
   rowKey(event, {
     go: () => head.goTo(frame),
-    remove: () => shot.edit((draft) => removeHandKey(draft, frame)),
+    remove: () => doc.edit((draft) => removeHandKey(draft, frame)),
     move: (by) =>
-      frame + by >= 0 && frame + by < shot.frames && shot.edit((draft) => moveHandKey(draft, frame, frame + by)),
+      frame + by >= 0 && frame + by < shot.frames && doc.edit((draft) => moveHandKey(draft, frame, frame + by)),
   });
 }
 </script>

@@ -5,6 +5,7 @@ import { homeOf, OUTLINE_NAMES, outlinesOf, type OutlineKind } from '../steps/fo
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import { ROWS } from './draw-parts.ts';
 import { frameMiddle, type LedgerScale } from './ledger-scale.ts';
 import { rowKey } from './row-key.ts';
@@ -17,6 +18,7 @@ const props = defineProps<{
   lists: readonly (keyof typeof MARKS)[];
 }>();
 const shot = useShot();
+const doc = useDocument();
 const head = usePlayhead();
 const bench = useBench();
 /** Diamonds for regions, triangles for keep-outs, arches for shapes, rings for areas of spilled light, crosses for fixes, hourglasses for what divides. */
@@ -30,7 +32,7 @@ const MARKS = {
 } as const;
 
 const keys = computed(() => {
-  const document = shot.document;
+  const document = doc.document;
   if (!document) return [];
   return props.lists
     .flatMap((list) =>
@@ -51,17 +53,17 @@ const keys = computed(() => {
 const { take, onMove, onUp } = useRowDrag<{ list: OutlineKind; index: number; frame: number }>(
   () => ({ scale: props.scale, frames: shot.frames }),
   ({ list, index, frame }, to) => {
-    const drawn = outlinesOf(shot.document!, list)[index];
-    if (!drawn || frame === homeOf(shot.document!, drawn)) return false;
+    const drawn = outlinesOf(doc.document!, list)[index];
+    if (!drawn || frame === homeOf(doc.document!, drawn)) return false;
     let made = false;
-    shot.drag((draft) => {
+    doc.drag((draft) => {
       const outline = outlinesOf(draft, list)[index]!;
       made = moveKey(outline, frame, to, homeOf(draft, outline));
     });
     return made;
   },
   ({ frame }) => {
-    shot.settle();
+    doc.settle();
     head.goTo(frame);
   },
 );
@@ -73,9 +75,9 @@ function onDown(event: PointerEvent, list: OutlineKind, index: number, frame: nu
 function onKey(event: KeyboardEvent, list: OutlineKind, index: number, frame: number): void {
   rowKey(event, {
     go: () => head.goTo(frame),
-    remove: () => shot.edit((draft) => removeKey(outlinesOf(draft, list)[index]!, frame)),
+    remove: () => doc.edit((draft) => removeKey(outlinesOf(draft, list)[index]!, frame)),
     move: (by) =>
-      shot.edit((draft) => {
+      doc.edit((draft) => {
         const outline = outlinesOf(draft, list)[index]!;
         moveKey(outline, frame, frame + by, homeOf(draft, outline));
       }),

@@ -4,6 +4,7 @@ import { keyFrames, moveKeys, removeKeys } from '../steps/content/board-edits.ts
 import { useBoard } from '../stores/board.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import { ROWS } from './draw-parts.ts';
 import { frameMiddle, type LedgerScale } from './ledger-scale.ts';
 import { rowKey } from './row-key.ts';
@@ -12,6 +13,7 @@ import { useRowDrag } from './use-row-drag.ts';
 /** Keys of the board's picked layers (of all, faintly, when none is): press to go there, drag to move in time, Delete to remove. */
 const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
 const shot = useShot();
+const doc = useDocument();
 const head = usePlayhead();
 const desk = useBoard();
 const keys = computed(() =>
@@ -44,7 +46,7 @@ const { take, onMove, onUp } = useRowDrag<{ id: string; frame: number }>(
     return made;
   },
   ({ frame }) => {
-    shot.settle();
+    doc.settle();
     head.goTo(frame);
   },
 );

@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import { lookKeyFrames, moveLookKeys, removeLookKeys } from '../steps/blend/look-keys.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import { ROWS } from './draw-parts.ts';
 import { frameMiddle, type LedgerScale } from './ledger-scale.ts';
 import { rowKey } from './row-key.ts';
@@ -11,9 +12,10 @@ import { useRowDrag } from './use-row-drag.ts';
 /** Keys of the look: press to go there, drag to move those of a frame in time, Delete to remove them. */
 const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
 const shot = useShot();
+const doc = useDocument();
 const head = usePlayhead();
 const keys = computed(() =>
-  lookKeyFrames(shot.document!.look)
+  lookKeyFrames(doc.document!.look)
     .map(({ frame, titles }) => ({
       frame,
       x: frameMiddle(props.scale, frame),
@@ -25,22 +27,22 @@ const { take, onMove, onUp } = useRowDrag<{ frame: number }>(
   () => ({ scale: props.scale, frames: shot.frames }),
   ({ frame }, to) => {
     let moved = false;
-    shot.drag((draft) => (moved = moveLookKeys(draft.look, frame, to)));
+    doc.drag((draft) => (moved = moveLookKeys(draft.look, frame, to)));
     return moved;
   },
   ({ frame }) => {
-    shot.settle();
+    doc.settle();
     head.goTo(frame);
   },
 );
 function onKey(event: KeyboardEvent, frame: number): void {
   rowKey(event, {
     go: () => head.goTo(frame),
-    remove: () => shot.edit((draft) => removeLookKeys(draft.look, frame)),
+    remove: () => doc.edit((draft) => removeLookKeys(draft.look, frame)),
     move: (by) =>
       frame + by >= 0 &&
       frame + by < shot.frames &&
-      shot.edit((draft) => void moveLookKeys(draft.look, frame, frame + by)),
+      doc.edit((draft) => void moveLookKeys(draft.look, frame, frame + by)),
   });
 }
 </script>

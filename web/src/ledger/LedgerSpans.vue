@@ -3,12 +3,14 @@ import { computed, ref } from 'vue';
 import { moveJoin, moveSpan } from '../steps/follow/splice/span-edits.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import { ROWS } from './draw-parts.ts';
 import { frameAt, frameLeft, type LedgerScale } from './ledger-scale.ts';
 
 /** What the motion is made from, as bars in line with the frames; joins, and spans between two others, are dragged, or moved by arrow keys. */
 const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
 const shot = useShot();
+const doc = useDocument();
 const head = usePlayhead();
 const dragging = ref<number | null>(null);
 const SAYS = {
@@ -20,7 +22,7 @@ const SAYS = {
   shot: 'another shot',
 } as const;
 const spans = computed(() => {
-  const all = shot.document?.spans ?? [{ from: 0, to: Math.max(0, shot.frames - 1), source: 'plane' as const }];
+  const all = doc.document?.spans ?? [{ from: 0, to: Math.max(0, shot.frames - 1), source: 'plane' as const }];
   const { left, width } = props.scale;
   return all.flatMap((span, index) => {
     const a = Math.max(left, frameLeft(props.scale, span.from));
@@ -50,15 +52,15 @@ function onMove(event: PointerEvent): void {
   const index = dragging.value;
   const row = (event.currentTarget as Element).parentElement!.getBoundingClientRect();
   if (index === null) return;
-  shot.drag((draft) =>
+  doc.drag((draft) =>
     moveJoin(draft, index, frameAt(props.scale, event.clientX - row.left + props.scale.width / props.scale.across / 2)),
   );
 }
 function onUp(): void {
   const index = dragging.value;
   dragging.value = null;
-  shot.settle();
-  const from = index === null ? undefined : shot.document?.spans?.[index]?.from;
+  doc.settle();
+  const from = index === null ? undefined : doc.document?.spans?.[index]?.from;
   if (from !== undefined) head.goTo(from);
 }
 /** A whole span under the pointer: where it was taken hold of, and whether it has moved. */
@@ -75,7 +77,7 @@ function onBarMove(event: PointerEvent): void {
   const by = h ? frameOf(event) - h.frame : 0;
   if (!h || by === 0) return;
   let moved = 0;
-  shot.drag((draft) => {
+  doc.drag((draft) => {
     moved = moveSpan(draft, h.index, by);
   });
   held.value = { ...h, frame: h.frame + moved, moved: h.moved || moved !== 0 };
@@ -83,7 +85,7 @@ function onBarMove(event: PointerEvent): void {
 function onBarUp(event: PointerEvent): void {
   const h = held.value;
   held.value = null;
-  if (h?.moved) shot.settle();
+  if (h?.moved) doc.settle();
   else if (h) head.goTo(frameOf(event));
 }
 function onBarKey(event: KeyboardEvent, index: number): void {
@@ -91,14 +93,14 @@ function onBarKey(event: KeyboardEvent, index: number): void {
   if (by === undefined) return;
   event.preventDefault();
   event.stopPropagation();
-  shot.edit((draft) => void moveSpan(draft, index, by));
+  doc.edit((draft) => void moveSpan(draft, index, by));
 }
 function onKey(event: KeyboardEvent, index: number, from: number): void {
   const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
   if (by === undefined) return;
   event.preventDefault();
   event.stopPropagation();
-  shot.edit((draft) => moveJoin(draft, index, from + by));
+  doc.edit((draft) => moveJoin(draft, index, from + by));
 }
 </script>
 

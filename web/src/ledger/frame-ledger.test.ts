@@ -66,7 +66,7 @@ test('time is zoomed in and out about the playhead', async () => {
 });
 
 test('in and out are set to the frame on show; the next frame that wants a look is one key away', async () => {
-  const { shot, key, press } = await ledger({
+  const { doc, key, press } = await ledger({
     rows: [row(5), row(30, { homography: null, lost: 'covered: by a hand', error: null }), row(40)],
   });
   await key('n');
@@ -74,15 +74,15 @@ test('in and out are set to the frame on show; the next frame that wants a look 
   await key('i');
   await press('PageDown');
   await key('u');
-  expect(shot.document!.range).toEqual([30, 40]);
+  expect(doc.document!.range).toEqual([30, 40]);
   await key('z', { ctrlKey: true });
-  expect(shot.document!.range).toEqual([30, 79]);
+  expect(doc.document!.range).toEqual([30, 79]);
   await key('z', { ctrlKey: true, shiftKey: true });
-  expect(shot.document!.range).toEqual([30, 40]);
+  expect(doc.document!.range).toEqual([30, 40]);
 });
 
 test('the bench’s keys do what they say, and nothing while somebody types', async () => {
-  const { shot, key, frame } = await ledger();
+  const { doc, key, frame } = await ledger();
   const bench = useBench();
   await key('.');
   await key('>', { shiftKey: true });
@@ -96,11 +96,11 @@ test('the bench’s keys do what they say, and nothing while somebody types', as
   await key('c');
   expect(bench.part).toBe(1);
   await key('ArrowRight');
-  expect(shot.document!.corners![1]).toEqual([81, 20]);
+  expect(doc.document!.corners![1]).toEqual([81, 20]);
   await key('ArrowRight', { altKey: true });
-  expect(shot.document!.corners![1][0]).toBeCloseTo(81.1, 6);
+  expect(doc.document!.corners![1][0]).toBeCloseTo(81.1, 6);
   await key('t');
-  expect(shot.document!.testCard).toBe(true);
+  expect(doc.document!.testCard).toBe(true);
   await key('x');
   expect(bench.seatMode).toBe('here');
   await key(']');
@@ -111,5 +111,5 @@ test('the bench’s keys do what they say, and nothing while somebody types', as
   const field = document.createElement('input');
   document.body.append(field);
   field.dispatchEvent(new KeyboardEvent('keydown', { key: 't', bubbles: true }));
-  expect(shot.document!.testCard).toBe(true);
+  expect(doc.document!.testCard).toBe(true);
 });

@@ -22,6 +22,9 @@ import { useJobs } from '../stores/jobs.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useSeat } from '../stores/seat.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { useSaving } from '../stores/saving.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
 import PointMagnifiers from '../viewer/PointMagnifiers.vue';
 import PlateViewer from '../viewer/PlateViewer.vue';
 import ScopeCharts from '../viewer/ScopeCharts.vue';
@@ -40,6 +43,9 @@ const PANELS = {
 } as const;
 const route = useRoute();
 const shot = useShot();
+const doc = useDocument();
+const saving = useSaving();
+const placed = usePlacedCorners();
 const jobs = useJobs();
 const head = usePlayhead();
 const bench = useBench();
@@ -60,7 +66,7 @@ watch(
     failed.value = '';
     try {
       await shot.open(Number(id), () => {
-        const { document } = shot;
+        const { document } = doc;
         head.goTo(document && (document.regions.length > 0 || document.corners) ? document.referenceFrame : 0);
       });
     } catch (error) {
@@ -76,11 +82,11 @@ watch(
 );
 watch(
   () => bench.withoutFixes && bench.step === 'seat',
-  (plain) => (shot.plainSeat = plain),
+  (plain) => (placed.plainSeat = plain),
 );
 useSeat();
 useTitle(computed(() => (shot.shot ? `${shot.shot.name} · Yarlop` : 'Yarlop')));
-useEventListener(window, 'pagehide', () => shot.flush());
+useEventListener(window, 'pagehide', () => saving.flush());
 useBenchKeys(() => (sheet.value = true));
 onBeforeUnmount(() => {
   head.playing = false;
@@ -104,8 +110,8 @@ onBeforeUnmount(() => {
           type="button"
           title="Undo (Ctrl Z)"
           aria-label="Undo"
-          :disabled="!shot.undoable.undo"
-          @click="shot.undo()"
+          :disabled="!doc.undoable.undo"
+          @click="doc.undo()"
         >
           <i class="bi bi-arrow-counterclockwise" />
         </button>
@@ -114,8 +120,8 @@ onBeforeUnmount(() => {
           type="button"
           title="Redo (Ctrl Shift Z)"
           aria-label="Redo"
-          :disabled="!shot.undoable.redo"
-          @click="shot.redo()"
+          :disabled="!doc.undoable.redo"
+          @click="doc.redo()"
         >
           <i class="bi bi-arrow-clockwise" />
         </button>
@@ -140,7 +146,7 @@ onBeforeUnmount(() => {
       </span>
     </header>
     <p v-if="failed" class="page" role="alert">{{ failed }} <RouterLink to="/">Go to the projects</RouterLink>.</p>
-    <div v-else-if="shot.shot && shot.document" class="work">
+    <div v-else-if="shot.shot && doc.document" class="work">
       <StepRail />
       <main class="middle">
         <div class="looking">
@@ -164,9 +170,9 @@ onBeforeUnmount(() => {
         </div>
         <ViewerBar />
         <PointMagnifiers
-          v-if="bench.step === 'follow' && bench.followPage === 'points' && shot.document.cornerPoints?.length"
+          v-if="bench.step === 'follow' && bench.followPage === 'points' && doc.document.cornerPoints?.length"
         />
-        <EdgeSlices v-if="bench.step === 'seat' && shot.document.corners" />
+        <EdgeSlices v-if="bench.step === 'seat' && doc.document.corners" />
         <FrameLedger />
       </main>
       <aside class="column" :aria-label="bench.step"><component :is="panel" /></aside>

@@ -12,12 +12,18 @@ import { usePlayhead } from '../stores/playhead.ts';
 import { nextProblem, problemFrames } from '../ledger/problem-frames.ts';
 import { setRange } from '../steps/plate/set-range.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { useTrack } from '../stores/track.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { useViewing } from '../stores/viewing.ts';
 import { startWipe } from '../viewer/start-wipe.ts';
 
 /** The keys of the bench, listed for people in shortcuts.ts. Silent while somebody types or a dialog is open. */
 export function useBenchKeys(showSheet: () => void): void {
   const shot = useShot();
+  const doc = useDocument();
+  const track = useTrack();
+  const placed = usePlacedCorners();
   const head = usePlayhead();
   const bench = useBench();
   const router = useRouter();
@@ -37,20 +43,20 @@ export function useBenchKeys(showSheet: () => void): void {
   const zoom = (factor: number) => free(() => (bench.viewRequest = { kind: 'zoom', factor }));
   const nudge = (event: KeyboardEvent) => {
     const by = nudgeOf(event);
-    const quad = bench.step === 'seat' ? shot.cornersAt(head.frame) : null;
-    if (by && quad) moveQuad(shot, bench, head.frame, movePart(quad, bench.part, by), 'edit');
+    const quad = bench.step === 'seat' ? placed.cornersAt(head.frame) : null;
+    if (by && quad) moveQuad(head.frame, movePart(quad, bench.part, by), 'edit');
   };
   const arrows = ['ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'].flatMap((key) =>
     ['', 'Shift+', 'Alt+'].map((modifier) => [`${modifier}${key}`, free(nudge)] as const),
   );
 
   function goToProblem(direction: 1 | -1): void {
-    const next = nextProblem(problemFrames(shot.check, shot.rows), head.frame, direction);
+    const next = nextProblem(problemFrames(shot.check, track.rows), head.frame, direction);
     if (next !== null) head.goTo(next);
   }
 
   const inTurns = free(
-    () => shot.document?.contentId && (viewing.compare = viewing.compare === 'flicker' ? 'none' : 'flicker'),
+    () => doc.document?.contentId && (viewing.compare = viewing.compare === 'flicker' ? 'none' : 'flicker'),
   );
 
   let stop: (() => void) | null = null;
@@ -65,9 +71,9 @@ export function useBenchKeys(showSheet: () => void): void {
       'Shift+<': free(() => head.step(-10)),
       '<': free(() => head.step(-10)),
       'Shift+>': free(() => head.step(10)),
-      r: free(() => shot.document && head.goTo(shot.document.referenceFrame)),
+      r: free(() => doc.document && head.goTo(doc.document.referenceFrame)),
       w: free(() => {
-        const worst = shot.worstFrame();
+        const worst = track.worstFrame();
         if (worst !== null) head.goTo(worst);
       }),
       f: free(() => (bench.viewRequest = { kind: 'fit' })),
@@ -84,14 +90,14 @@ export function useBenchKeys(showSheet: () => void): void {
       '0': free(() => viewing.reset()),
       h: free(() => viewing.nextChannel()),
       'Shift+b': inTurns,
-      b: free(() => startWipe(shot, viewing)),
+      b: free(() => startWipe()),
       m: free(() => (bench.tool = bench.tool === 'measure' ? 'look' : 'measure')),
       g: free(() => shot.plate && (bench.steadied = !bench.steadied)),
       e: free(() => (head.everyFrame = !head.everyFrame)),
       n: free(() => goToProblem(1)),
       'Shift+n': free(() => goToProblem(-1)),
-      i: free(() => shot.plate && setRange(shot, head.frame, shot.range[1])),
-      u: free(() => shot.plate && setRange(shot, shot.range[0], head.frame)),
+      i: free(() => shot.plate && setRange(head.frame, shot.range[1])),
+      u: free(() => shot.plate && setRange(shot.range[0], head.frame)),
       d: free(() => {
         if (shot.plate && bench.step === 'follow') bench.tool = 'draw-region';
         if (shot.plate && bench.step === 'front') bench.tool = 'draw-shape';
@@ -108,7 +114,7 @@ export function useBenchKeys(showSheet: () => void): void {
       y: onStep('seat', () => (bench.withoutFixes = !bench.withoutFixes)),
       l: onStep('seat', () => (bench.flat = !bench.flat)),
       t: onStep('seat', () =>
-        shot.edit((d) => {
+        doc.edit((d) => {
           d.testCard = !d.testCard;
         }),
       ),
@@ -116,12 +122,12 @@ export function useBenchKeys(showSheet: () => void): void {
         () =>
           ['follow', 'front', 'send'].includes(bench.step) &&
           bench.picked &&
-          removeOutline(shot, bench, bench.picked.list, bench.picked.index),
+          removeOutline(bench.picked.list, bench.picked.index),
       ),
       j: onStep('front', () => (bench.frontView = nextView(bench.frontView))),
-      '$mod+z': free(() => shot.undo()),
-      '$mod+Shift+z': free(() => shot.redo()),
-      '$mod+y': free(() => shot.redo()),
+      '$mod+z': free(() => doc.undo()),
+      '$mod+Shift+z': free(() => doc.redo()),
+      '$mod+y': free(() => doc.redo()),
       'Shift+?': free(showSheet),
       '?': free(showSheet),
       ...Object.fromEntries(

@@ -6,24 +6,44 @@ import { surfaceRatio } from '../../../core/picture/pin/surface-ratio.ts';
 import type { Quad } from '../../../core/base/geometry/quad.ts';
 import { framesToMeasure } from '../../../core/picture/matte/frames-to-measure.ts';
 import type { Board, Look, Media, ShotDocument } from '../../../core/base/schemas/types.ts';
-import type { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { useShot } from '../stores/shot.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
 import type { OtherOnBench } from '../stores/other-surfaces.ts';
 import type { ComposeRequest, FrontView, ShownMedium, ShownRequest, SurfaceRequest } from './compose-request.ts';
 
 type ShotStore = ReturnType<typeof useShot>;
 
-/** What to compose for a frame of the shot on the bench, or null when something is still missing. Other surfaces are a part of the finished picture only. Another look may be given in place of the document's. */
-export function shotRequest(
-  shot: ShotStore,
-  others: readonly OtherOnBench[],
-  frame: number,
-  card: boolean,
-  exact: boolean,
-  onScreen: number,
-  view: FrontView = 'finished',
-  look?: Look,
-): ComposeRequest | null {
-  const { plate, document: now } = shot;
+/** What of a frame is to be composed, and how well. */
+interface Asked {
+  frame: number;
+  /** The other surfaces that are seen in the picture. */
+  others?: readonly OtherOnBench[];
+  /** A test card in place of the content. */
+  card?: boolean;
+  /** From exact pixels at final quality. */
+  exact: boolean;
+  /** Pixels of the screen that the plate's width takes. */
+  onScreen: number;
+  view?: FrontView;
+  /** In place of the document's look. */
+  look?: Look;
+}
+
+/** What to compose for a frame of the open shot, or null when something is still missing. Other surfaces are a part of the finished picture only. */
+export function shotRequest({
+  frame,
+  others = [],
+  card = false,
+  exact,
+  onScreen,
+  view = 'finished',
+  look,
+}: Asked): ComposeRequest | null {
+  const shot = useShot();
+  const placed = usePlacedCorners();
+  const { plate } = shot;
+  const { document: now } = useDocument();
   const document = now && look ? { ...now, look } : now;
   if (!plate || !document) return null;
   const common = {
@@ -36,7 +56,7 @@ export function shotRequest(
     plateKind: exact ? ('png' as const) : ('jpg' as const),
     quality: exact ? ('final' as const) : ('quick' as const),
   };
-  const at = (f: number) => shot.cornersAt(f);
+  const at = (f: number) => placed.cornersAt(f);
   if (card) {
     const own = surfaceOf(
       document,

@@ -5,11 +5,17 @@ import { isOpen } from '../stores/jobs.ts';
 import { useRenders } from '../stores/renders.ts';
 import { useSeat } from '../stores/seat.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { useSaving } from '../stores/saving.ts';
+import { useTrack } from '../stores/track.ts';
 import { readings, trackSummary } from './readings.ts';
 import { STEPS } from './steps.ts';
 
 /** The steps of the work as marks on a measuring rule, each with a live reading. */
 const shot = useShot();
+const doc = useDocument();
+const saving = useSaving();
+const track = useTrack();
 const seat = useSeat();
 const bench = useBench();
 const renders = useRenders();
@@ -24,11 +30,11 @@ const rendered = computed(() => {
 const all = computed(
   () =>
     shot.shot &&
-    shot.document &&
+    doc.document &&
     readings({
       shot: shot.shot,
-      document: shot.document,
-      track: trackSummary(shot.rows, shot.runKey),
+      document: doc.document,
+      track: trackSummary(track.rows, saving.runKey),
       seatOff: seat.off,
       contentName: shot.content?.name ?? null,
       render: rendered.value,

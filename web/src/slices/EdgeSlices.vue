@@ -7,12 +7,14 @@ import { frameAt, frameLeft, frameMiddle } from '../ledger/ledger-scale.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useSeat } from '../stores/seat.ts';
-import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
 import SliceFixes from './SliceFixes.vue';
 import { drawStrip, STRIP_HEIGHT, type StripPicture } from './draw-slices.ts';
 
 /** The four sides (or corners) of the surface over the whole shot, under the picture and in line with the ledger. A straight line is a good seat. */
-const shot = useShot();
+const doc = useDocument();
+const placed = usePlacedCorners();
 const seat = useSeat();
 const head = usePlayhead();
 const bench = useBench();
@@ -26,9 +28,9 @@ const cursor = computed(() => (scale.value ? frameMiddle(scale.value, head.frame
 /** By how much a frame's corners lie off where they were when it was looked at, strip by strip. */
 function seatShifts(frame: number): number[] {
   const measured = seat.measuredCorners;
-  const on = shot.seated?.onReference(frame);
-  const base = shot.seatedBase;
-  const corners = shot.document?.corners;
+  const on = placed.seated?.onReference(frame);
+  const base = placed.seatedBase;
+  const corners = doc.document?.corners;
   if (!measured || !on || !base || !corners) return new Array<number>(8).fill(0);
   // An outset is meant; what counts is where the corners themselves are.
   const moves = on.flatMap(([x, y], c) => [
@@ -114,7 +116,7 @@ function draw(): void {
       strip,
       bench.sliceReach,
       bench.sliceFits,
-      shot.document?.tolerance ?? 0.25,
+      doc.document?.tolerance ?? 0.25,
       { accent: colour('accent'), alarm: colour('alarm'), line: colour('line') },
     ),
   );

@@ -4,14 +4,16 @@ import { frameAt, frameMiddle, type LedgerScale } from '../ledger/ledger-scale.t
 import { changeFix, fixesByFrame, moveFix, removeFix } from '../steps/seat/seat-edits.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 
 /** Fixes over the slices that they straighten: press to go there, drag to move in time, Delete to remove, M to mute. */
 const props = defineProps<{ scale: LedgerScale }>();
 const shot = useShot();
+const doc = useDocument();
 const head = usePlayhead();
 const dragging = ref<number | null>(null);
 const fixes = computed(() =>
-  fixesByFrame(shot.document?.corrections ?? [])
+  fixesByFrame(doc.document?.corrections ?? [])
     .map(({ frame, keys }) => ({
       frame,
       x: frameMiddle(props.scale, frame),
@@ -21,7 +23,7 @@ const fixes = computed(() =>
     }))
     .filter((fix) => fix.x >= props.scale.left && fix.x <= props.scale.left + props.scale.width),
 );
-const isTaken = (frame: number) => (shot.document?.corrections ?? []).some((c) => c.frame === frame);
+const isTaken = (frame: number) => (doc.document?.corrections ?? []).some((c) => c.frame === frame);
 
 function onDown(event: PointerEvent, frame: number): void {
   if (event.button !== 0) return;
@@ -35,12 +37,12 @@ function onMove(event: PointerEvent): void {
   const to = frameAt(props.scale, event.clientX - row.left);
   // Over another fix it waits until it is past.
   if (to === from || isTaken(to)) return;
-  shot.drag((draft) => moveFix(draft, from, to));
+  doc.drag((draft) => moveFix(draft, from, to));
   dragging.value = to;
 }
 function onUp(): void {
   if (dragging.value === null) return;
-  shot.settle();
+  doc.settle();
   head.goTo(dragging.value);
   dragging.value = null;
 }
@@ -48,16 +50,16 @@ function onKey(event: KeyboardEvent, frame: number, muted: boolean): void {
   const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
   const to = frame + (by ?? 0);
   if (event.key === 'Enter') head.goTo(frame);
-  else if (event.key === 'Delete') shot.edit((draft) => removeFix(draft, frame));
+  else if (event.key === 'Delete') doc.edit((draft) => removeFix(draft, frame));
   else if (event.key === 'm') {
-    shot.edit((draft) =>
+    doc.edit((draft) =>
       changeFix(draft, frame, (key) => {
         if (muted) delete key.muted;
         else key.muted = true;
       }),
     );
   } else if (by !== undefined && to >= 0 && to < shot.frames && !isTaken(to))
-    shot.edit((draft) => moveFix(draft, frame, to));
+    doc.edit((draft) => moveFix(draft, frame, to));
   else return;
   event.preventDefault();
   event.stopPropagation();

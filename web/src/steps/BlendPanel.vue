@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import EdgeSection from './blend/EdgeSection.vue';
 import GrainSection from './blend/GrainSection.vue';
 import CastSection from './blend/CastSection.vue';
@@ -14,7 +15,8 @@ import ShelfSection from './blend/ShelfSection.vue';
 
 /** Does it belong? Measured, then level by level in the order in which it is done. */
 const shot = useShot();
-const ready = computed(() => shot.document!.corners !== null);
+const doc = useDocument();
+const ready = computed(() => doc.document!.corners !== null);
 const ORDER = 'levels → blur → edge → softness → texture → reflections → front → grain → glow';
 </script>
 

@@ -5,6 +5,7 @@ import DropArea from '../components/DropArea.vue';
 import { frameUrl } from '../api/urls.ts';
 import type { Gathered } from '../media/gather-files.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import BoardSection from './content/BoardSection.vue';
 import BendSection from './content/BendSection.vue';
 import OtherSurfaces from './content/OtherSurfaces.vue';
@@ -14,12 +15,13 @@ import { useUploads } from '../stores/uploads.ts';
 
 /** What is shown on it? A picture or clip, and how it meets the screen's shape. */
 const shot = useShot();
+const doc = useDocument();
 const uploads = useUploads();
-const document = computed(() => shot.document!);
+const document = computed(() => doc.document!);
 const choices = computed(() => shot.media.filter((m) => m.id !== shot.shot?.plate?.id));
 
 function choose(medium: Media): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     draft.contentId = medium.id;
   });
 }

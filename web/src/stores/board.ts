@@ -1,12 +1,12 @@
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
 import type { Board, BoardLayer } from '../../../core/base/schemas/types.ts';
-import { useShot } from './shot.ts';
+import { useDocument } from './document.ts';
 
 /** The board of the shot on the bench: what is picked on it, and how it is looked at. */
 export const useBoard = defineStore('board', () => {
-  const shot = useShot();
-  const board = computed<Board | null>(() => shot.document?.look.board ?? null);
+  const doc = useDocument();
+  const board = computed<Board | null>(() => doc.document?.look.board ?? null);
   /** Ids of the picked layers; the last one is what the column shows. */
   const picked = ref<readonly string[]>([]);
   /** Whether the board lies in place of the plate, to be worked on. */
@@ -26,7 +26,7 @@ export const useBoard = defineStore('board', () => {
   }
   /** One step of undo; while something is dragged, `settle` ends it. */
   function change(recipe: (board: Board) => void, how: 'edit' | 'drag' = 'edit'): void {
-    shot[how]((draft) => {
+    doc[how]((draft) => {
       if (draft.look.board) recipe(draft.look.board);
     });
   }

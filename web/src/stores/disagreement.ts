@@ -7,6 +7,7 @@ import { useBench } from './bench.ts';
 import { useNotices } from './notices.ts';
 import { usePlayhead } from './playhead.ts';
 import { useShot } from './shot.ts';
+import { useTrack } from './track.ts';
 
 export const DISAGREEMENT_VIEWS = ['off', 'this frame', 'in to out'] as const;
 export type DisagreementView = (typeof DISAGREEMENT_VIEWS)[number];
@@ -14,6 +15,7 @@ export type DisagreementView = (typeof DISAGREEMENT_VIEWS)[number];
 /** What of the region goes its own way: on the frame on show, or on the mean of all frames from in to out. */
 export const useDisagreement = defineStore('disagreement', () => {
   const shot = useShot();
+  const track = useTrack();
   const head = usePlayhead();
   const bench = useBench();
   const notices = useNotices();
@@ -29,7 +31,7 @@ export const useDisagreement = defineStore('disagreement', () => {
   }
   async function look(): Promise<void> {
     const mine = ++ask;
-    const row = shot.track.get(head.frame);
+    const row = track.byFrame.get(head.frame);
     if (!wanted.value) {
       seen.value = null;
       return;
@@ -49,7 +51,7 @@ export const useDisagreement = defineStore('disagreement', () => {
       wanted,
       view,
       () =>
-        view.value === 'this frame' ? shot.track.get(head.frame) : [shot.range.join('-'), shot.running?.id].join(),
+        view.value === 'this frame' ? track.byFrame.get(head.frame) : [shot.range.join('-'), shot.running?.id].join(),
     ],
     () => void look(),
   );

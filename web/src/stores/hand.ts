@@ -16,10 +16,14 @@ import { isOpen, useJobs } from './jobs.ts';
 import { useNotices } from './notices.ts';
 import { usePlayhead } from './playhead.ts';
 import { useShot } from './shot.ts';
+import { useDocument } from './document.ts';
+import { useSaving } from './saving.ts';
 
 /** Motion made by hand: what was found of corner points, what was pulled onto the picture between hand keys, and how both go on. */
 export const useHand = defineStore('hand', () => {
   const shot = useShot();
+  const doc = useDocument();
+  const saving = useSaving();
   const jobs = useJobs();
   const notices = useNotices();
   const bench = useBench();
@@ -31,7 +35,7 @@ export const useHand = defineStore('hand', () => {
 
   async function refresh(): Promise<void> {
     const id = shot.shot?.id;
-    if (id === undefined || !shot.plate || (!shot.document?.cornerPoints && !shot.document?.handKeys)) {
+    if (id === undefined || !shot.plate || (!doc.document?.cornerPoints && !doc.document?.handKeys)) {
       rows.value = [];
       pulled.value = [];
       return;
@@ -47,7 +51,7 @@ export const useHand = defineStore('hand', () => {
   /** How well the points' patterns hold, as they were saved last. */
   async function judge(): Promise<void> {
     const id = shot.shot?.id;
-    if (id === undefined || !shot.plate || !shot.document?.cornerPoints?.length || !(await shot.saved())) return;
+    if (id === undefined || !shot.plate || !doc.document?.cornerPoints?.length || !(await saving.saved())) return;
     const found = await call('GET', `/shots/${id}/points/hold`, 'pointJudgements');
     if (shot.shot?.id === id) judged.value = found;
   }
@@ -55,7 +59,7 @@ export const useHand = defineStore('hand', () => {
     if ((job.kind === 'points' || job.kind === 'pull') && job.shotId === shot.shot?.id) void notices.guard(refresh);
   });
   watch(
-    [() => shot.shot?.id, () => shot.plate?.id, () => shot.document?.referenceFrame],
+    [() => shot.shot?.id, () => shot.plate?.id, () => doc.document?.referenceFrame],
     () => {
       if (shot.shot && openFor !== shot.shot.id) {
         openFor = shot.shot.id;
@@ -66,9 +70,9 @@ export const useHand = defineStore('hand', () => {
     { immediate: true },
   );
 
-  const points = computed(() => (shot.document?.cornerPoints ?? []).filter((p) => !p.off));
+  const points = computed(() => (doc.document?.cornerPoints ?? []).filter((p) => !p.off));
   const frames = computed(() =>
-    framesOfPoints(shot.document?.cornerPoints ?? [], rows.value, shot.document?.referenceFrame ?? 0),
+    framesOfPoints(doc.document?.cornerPoints ?? [], rows.value, doc.document?.referenceFrame ?? 0),
   );
   const running = computed(
     () =>
@@ -117,8 +121,8 @@ export const useHand = defineStore('hand', () => {
     span: [number, number],
   ): Promise<number | null> {
     if (points.value.some((p) => names.includes(p.name) && p.holes?.some(([a, b]) => a <= span[1] && b >= span[0])))
-      shot.edit((draft) => fillHoles(draft, names, span));
-    if (!shot.shot || !(await shot.saved())) return null;
+      doc.edit((draft) => fillHoles(draft, names, span));
+    if (!shot.shot || !(await saving.saved())) return null;
     const job = await call('POST', `/shots/${shot.shot.id}/points`, 'apiJob', request);
     jobs.take(job);
     await refresh();
@@ -126,7 +130,7 @@ export const useHand = defineStore('hand', () => {
   }
   /** A point that was put right by hand runs on from there; where it fails it is handed back: picked, and its frame on show. */
   async function runOn(name: string, frame: number): Promise<void> {
-    const way = wayOn(frame, shot.document!.referenceFrame, shot.range);
+    const way = wayOn(frame, doc.document!.referenceFrame, shot.range);
     if (!way || shot.running) return;
     const id = await follow(
       { direction: way.direction, names: [name], frames: way.span, from: frame },
@@ -150,20 +154,20 @@ export const useHand = defineStore('hand', () => {
     });
   }
   async function pull(): Promise<void> {
-    if (!shot.shot || !(await shot.saved())) return;
+    if (!shot.shot || !(await saving.saved())) return;
     jobs.take(await call('POST', `/shots/${shot.shot.id}/pull`, 'apiJob'));
     await refresh();
   }
 
   const keys = computed<HandKey[]>(() =>
-    (shot.document?.handKeys ?? []).map((k) => ({ frame: k.frame, corners: k.corners as Quad })),
+    (doc.document?.handKeys ?? []).map((k) => ({ frame: k.frame, corners: k.corners as Quad })),
   );
   const held = computed(
     () => new Map(pulled.value.filter((p) => !keys.value.some((k) => k.frame === p.frame)).map((p) => [p.frame, p])),
   );
   /** How the corners go from key to key; null without any. */
   const motion = computed(() => {
-    const d = shot.document;
+    const d = doc.document;
     const facts = shot.plate?.facts;
     if (!d || !facts || keys.value.length === 0) return null;
     const all =
@@ -186,11 +190,8 @@ export const useHand = defineStore('hand', () => {
   }
   const proposed = computed(() => {
     if (!motion.value || keys.value.length < 2) return null;
-    const known = [
-      ...keys.value.map((k) => k.frame),
-      ...(shot.document?.corners ? [shot.document.referenceFrame] : []),
-    ];
-    const spans = (shot.document?.spans ?? []).filter((s) => s.source === 'keys');
+    const known = [...keys.value.map((k) => k.frame), ...(doc.document?.corners ? [doc.document.referenceFrame] : [])];
+    const spans = (doc.document?.spans ?? []).filter((s) => s.source === 'keys');
     const all = keys.value.map((k) => k.frame);
     const wanted = (f: number) =>
       spans.length > 0 ? spans.some((s) => s.from <= f && f <= s.to) : f >= Math.min(...all) && f <= Math.max(...all);

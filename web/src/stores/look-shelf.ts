@@ -7,6 +7,7 @@ import { partsOf, takePart } from '../steps/blend/proposal-parts.ts';
 import { useNotices } from './notices.ts';
 import { usePlayhead } from './playhead.ts';
 import { useShot } from './shot.ts';
+import { useDocument } from './document.ts';
 
 /** How far a look has got on its way to another shot. */
 export interface LookCopy {
@@ -17,6 +18,7 @@ export interface LookCopy {
 /** Looks kept for all shots of the project, and the way of this shot's look to others. */
 export const useLookShelf = defineStore('look-shelf', () => {
   const shot = useShot();
+  const doc = useDocument();
   const head = usePlayhead();
   const notices = useNotices();
   const kept = shallowRef<readonly SavedLook[]>([]);
@@ -40,13 +42,13 @@ export const useLookShelf = defineStore('look-shelf', () => {
   }
   watch([() => shot.project?.id, () => shot.shot?.id], () => void refresh(), { immediate: true });
 
-  const use = (part: Look): void => shot.edit((draft) => (draft.look = withBlendPart(draft.look, part)));
+  const use = (part: Look): void => doc.edit((draft) => (draft.look = withBlendPart(draft.look, part)));
   const put = (project: number, name: string, look: Look, frame: number) =>
     notices.guard(
       async () => (kept.value = await call('POST', `/projects/${project}/looks`, 'savedLooks', { name, look, frame })),
     );
   async function keep(name: string): Promise<void> {
-    await put(shot.project!.id, name, shot.document!.look, head.frame);
+    await put(shot.project!.id, name, doc.document!.look, head.frame);
   }
   async function remove({ id, name, look }: SavedLook): Promise<void> {
     const project = shot.project!.id;
@@ -65,7 +67,7 @@ export const useLookShelf = defineStore('look-shelf', () => {
   async function copyTo(shots: readonly Shot[], measured: boolean): Promise<void> {
     if (copying.value) return;
     copying.value = true;
-    const look = shot.document!.look;
+    const look = doc.document!.look;
     const part = blendPart(look, head.frame);
     const names = measured ? Object.keys(look.why ?? {}) : [];
     copies.value = shots.map((one) => ({ shot: one, state: 'waiting' }));

@@ -5,6 +5,7 @@ import type { Shot, ShotDocument } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { useNotices } from './notices.ts';
 import { useShot } from './shot.ts';
+import { useDocument } from './document.ts';
 
 /** Another surface of the plate: a shot of its own, and where its corners are. */
 export interface OtherOnBench {
@@ -17,10 +18,11 @@ export interface OtherOnBench {
 /** Other surfaces of the plate on the bench: those there are, and those that are finished together with this shot. */
 export const useOtherSurfaces = defineStore('other-surfaces', () => {
   const shot = useShot();
+  const doc = useDocument();
   const notices = useNotices();
   const all = shallowRef<readonly Shot[]>([]);
   const loaded = shallowRef<readonly OtherOnBench[]>([]);
-  const wanted = computed(() => (shot.document?.others ?? []).map((other) => other.shot));
+  const wanted = computed(() => (doc.document?.others ?? []).map((other) => other.shot));
 
   async function refresh(): Promise<void> {
     const id = shot.shot?.id;

@@ -6,10 +6,14 @@ import type { Look, LookReason } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { useNotices } from './notices.ts';
 import { useShot } from './shot.ts';
+import { useSaving } from './saving.ts';
+import { usePlacedCorners } from './placed-corners.ts';
 
 /** A look that was measured and waits to be taken. It is not part of the document: nothing is changed by measuring. */
 export const useProposal = defineStore('proposal', () => {
   const shot = useShot();
+  const saving = useSaving();
+  const placed = usePlacedCorners();
   const notices = useNotices();
   const look = shallowRef<Look | null>(null);
   const measuring = ref(false);
@@ -21,7 +25,7 @@ export const useProposal = defineStore('proposal', () => {
   const basis = computed(() => {
     const quads = new Map<number, Quad>();
     for (let frame = 0; frame < shot.frames; frame++) {
-      const quad = shot.cornersAt(frame);
+      const quad = placed.cornersAt(frame);
       if (
         quad &&
         quad.some(([x, y]) => x > 0 && y > 0 && x < shot.plate!.facts!.width && y < shot.plate!.facts!.height)
@@ -47,7 +51,7 @@ export const useProposal = defineStore('proposal', () => {
     measuring.value = true;
     await notices.guard(async () => {
       const id = shot.shot!.id;
-      if (!(await shot.saved())) return;
+      if (!(await saving.saved())) return;
       const found = await call('POST', `/shots/${id}/look`, 'lookReply');
       if (shot.shot?.id !== id) return;
       look.value = found.look;

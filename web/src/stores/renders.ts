@@ -13,6 +13,9 @@ import { call } from '../api/client.ts';
 import { useJobs } from './jobs.ts';
 import { useNotices } from './notices.ts';
 import { useShot } from './shot.ts';
+import { useDocument } from './document.ts';
+import { useSaving } from './saving.ts';
+import { useTrack } from './track.ts';
 
 /** How soon what is finished is asked for again while frames are being made or the shot is worked on. */
 const AGAIN_MS = 500;
@@ -20,6 +23,9 @@ const AGAIN_MS = 500;
 /** What there is of a shot's frames as it stands now, and asking for more. */
 export const useRenders = defineStore('renders', () => {
   const shot = useShot();
+  const doc = useDocument();
+  const saving = useSaving();
+  const track = useTrack();
   const jobs = useJobs();
   const notices = useNotices();
   const layer = shallowRef<RenderLayer>('full');
@@ -32,7 +38,7 @@ export const useRenders = defineStore('renders', () => {
   async function refresh(): Promise<void> {
     const id = shot.shot?.id;
     const mine = ++asked;
-    const document = shot.saveState === 'saved' ? shot.document : null;
+    const document = saving.state === 'saved' ? doc.document : null;
     if (id === undefined || !shot.plate) {
       ledger.value = null;
       return;
@@ -49,8 +55,8 @@ export const useRenders = defineStore('renders', () => {
   });
   // What is saved, and what moves the shot, may put frames out of date.
   watch(
-    [() => shot.saveState, () => shot.track, () => shot.plate?.id, () => shot.content?.state],
-    () => shot.saveState === 'saved' && soon(),
+    [() => saving.state, () => track.byFrame, () => shot.plate?.id, () => shot.content?.state],
+    () => saving.state === 'saved' && soon(),
   );
   jobs.onJob((job) => {
     if (job.kind === 'render' && job.shotId === shot.shot?.id) void soon();
@@ -73,7 +79,7 @@ export const useRenders = defineStore('renders', () => {
   });
   /** Name of the finished picture of a frame, where it shows what the shot is now. */
   const keyAt = (frame: number): string | null => {
-    const now = layer.value === 'full' && knownFor.value === shot.document ? frames.value[frame] : undefined;
+    const now = layer.value === 'full' && knownFor.value === doc.document ? frames.value[frame] : undefined;
     return now?.state === 'done' ? (now.key ?? null) : null;
   };
   const own = computed(() =>
@@ -83,7 +89,7 @@ export const useRenders = defineStore('renders', () => {
   );
 
   async function start(request: RenderRequest): Promise<void> {
-    if (!shot.shot || !(await shot.saved())) return;
+    if (!shot.shot || !(await saving.saved())) return;
     jobs.take(await call('POST', `/shots/${shot.shot.id}/render`, 'apiJob', request));
     await refresh();
   }

@@ -12,6 +12,8 @@ import { call } from '../api/client.ts';
 import { isOpen, useJobs } from './jobs.ts';
 import { useNotices } from './notices.ts';
 import { useShot } from './shot.ts';
+import { useDocument } from './document.ts';
+import { useSaving } from './saving.ts';
 
 /** The same outline gives the same plane. */
 const SEED = 1;
@@ -20,6 +22,8 @@ const NOTHING_SAID = Array<number>(9).fill(0);
 /** The solved surroundings of the shot: camera, still points, and the plane of the corners in them. */
 export const useScene = defineStore('scene', () => {
   const shot = useShot();
+  const doc = useDocument();
+  const saving = useSaving();
   const jobs = useJobs();
   const notices = useNotices();
   const reply = shallowRef<SceneReply | null>(null);
@@ -39,7 +43,7 @@ export const useScene = defineStore('scene', () => {
   watch([() => shot.shot?.id, () => shot.plate?.id], () => void notices.guard(refresh), { immediate: true });
   // Whether it is still of the settings as they are is told by the house.
   watch(
-    () => shot.saveState,
+    () => saving.state,
     (state) => state === 'saved' && reply.value?.scene && void notices.guard(refresh),
   );
 
@@ -51,7 +55,7 @@ export const useScene = defineStore('scene', () => {
   /** The plane on the reference frame: as it was put by hand, or found. */
   const plane = computed((): ScenePlane | null => {
     const found = reply.value?.plane;
-    const document = shot.document;
+    const document = doc.document;
     if (!scene.value || !document) return null;
     if (document.scene?.normal)
       return {
@@ -69,14 +73,14 @@ export const useScene = defineStore('scene', () => {
   });
   /** The corners as the plane carries them; null where nothing is known. */
   function cornersAt(frame: number): Quad | null {
-    const corners = shot.document?.corners as Quad | null | undefined;
+    const corners = doc.document?.corners as Quad | null | undefined;
     const on = scene.value?.frames.find((f) => f.frame === frame);
     return scene.value && plane.value && corners && on ? cornersOnFrame(scene.value, plane.value, corners, on) : null;
   }
   /** The plane, as the reference frame has it, through the still points that are filmed inside an outline on a frame; or why there is none. */
   function planeThrough(frame: number, outline: readonly Point[]): ScenePlane | string {
     const solved = scene.value;
-    const document = shot.document;
+    const document = doc.document;
     if (!solved || !document || !solved.frames.some((f) => f.frame === frame))
       return 'On this frame the camera is not known. Draw on another frame.';
     const found = planeThroughPoints(solved, frame, outline, randomFrom(SEED));
@@ -88,10 +92,10 @@ export const useScene = defineStore('scene', () => {
       'A plane needs three points or more, not on one line. Draw around more of them, or follow more points there.'
     );
   }
-  const used = computed(() => shot.document?.spans?.some((s) => s.source === 'scene') ?? false);
+  const used = computed(() => doc.document?.spans?.some((s) => s.source === 'scene') ?? false);
 
   async function solve(): Promise<void> {
-    if (shot.shot && (await shot.saved())) jobs.take(await call('POST', `/shots/${shot.shot.id}/scene`, 'apiJob'));
+    if (shot.shot && (await saving.saved())) jobs.take(await call('POST', `/shots/${shot.shot.id}/scene`, 'apiJob'));
   }
   return { reply, file, scene, running, plane, cornersAt, planeThrough, used, solve, refresh };
 });

@@ -20,6 +20,10 @@ import { seatWorker } from '../preview/seat-desk.ts';
 import { isOpen, useJobs } from './jobs.ts';
 import { useNotices } from './notices.ts';
 import { useShot } from './shot.ts';
+import { useDocument } from './document.ts';
+import { useSaving } from './saving.ts';
+import { useTrack } from './track.ts';
+import { usePlacedCorners } from './placed-corners.ts';
 
 /** What was seen of a frame, in the order that the corners have now. */
 export interface SeenFrame {
@@ -34,6 +38,10 @@ export interface SeenFrame {
 /** What looking at the borders of all frames has shown, what a snap found, and what is proposed. */
 export const useSeat = defineStore('seat', () => {
   const shot = useShot();
+  const doc = useDocument();
+  const saving = useSaving();
+  const track = useTrack();
+  const placed = usePlacedCorners();
   const jobs = useJobs();
   const notices = useNotices();
   const reply = shallowRef<SeatReply | null>(null);
@@ -44,7 +52,7 @@ export const useSeat = defineStore('seat', () => {
 
   const order = computed(() => {
     const measured = reply.value?.measured;
-    const corners = shot.document?.corners;
+    const corners = doc.document?.corners;
     return measured && corners ? orderBetween(measured.corners, corners) : AS_THEY_ARE;
   });
   const frames = computed(() => {
@@ -72,7 +80,7 @@ export const useSeat = defineStore('seat', () => {
   const stale = computed(() => [...frames.value.values()].filter((f) => !f.holds).length);
   const running = computed(() => jobs.open.find((job) => job.kind === 'seat' && job.shotId === shot.shot?.id) ?? null);
   watch(frames, (seen) => {
-    shot.lock =
+    placed.lock =
       seen.size === 0
         ? null
         : new Map([...seen.values()].flatMap((f) => (f.holds && f.moves ? [[f.frame, f.moves] as const] : [])));
@@ -81,23 +89,23 @@ export const useSeat = defineStore('seat', () => {
   /** How far off the corners still are on a frame as they are seated now, px of the frame; null where nothing is known. */
   function leftAt(frame: number): { corners: number[]; worst: number; bound: number } | null {
     const drift = driftAt(frame);
-    const on = shot.seated?.onReference(frame);
-    const base = shot.document?.corners;
-    if (!drift || !on || !base || !shot.seatedBase) return null;
+    const on = placed.seated?.onReference(frame);
+    const base = doc.document?.corners;
+    if (!drift || !on || !base || !placed.seatedBase) return null;
     const corners = [0, 1, 2, 3].map(
       (c) =>
         drift.scales[c]! *
         Math.hypot(
-          drift.moves[2 * c]! - (on[c]![0] - shot.seatedBase![c]![0]),
-          drift.moves[2 * c + 1]! - (on[c]![1] - shot.seatedBase![c]![1]),
+          drift.moves[2 * c]! - (on[c]![0] - placed.seatedBase![c]![0]),
+          drift.moves[2 * c + 1]! - (on[c]![1] - placed.seatedBase![c]![1]),
         ),
     );
     return { corners, worst: Math.max(...corners), bound: Math.max(...drift.bounds) };
   }
   function driftAt(frame: number): FrameDrift | null {
     const seen = frames.value.get(frame);
-    const map = shot.homographyAt(frame);
-    const corners = shot.document?.corners;
+    const map = track.homographyAt(frame);
+    const corners = doc.document?.corners;
     if (!seen?.moves || !seen.bounds || !seen.holds || !map || !corners) return null;
     return { frame, moves: seen.moves, bounds: seen.bounds, scales: corners.map((c) => scaleAt(map, c)) };
   }
@@ -107,7 +115,7 @@ export const useSeat = defineStore('seat', () => {
   const left = shallowRef<{ frame: number; worst: number; bound: number }[]>([]);
   const off = computed(() => (left.value.length > 0 ? mean(left.value.map((f) => Math.max(f.worst, f.bound))) : null));
   watchThrottled(
-    [frames, () => shot.seated, () => shot.track],
+    [frames, () => placed.seated, () => track.byFrame],
     () => {
       left.value = [...frames.value.keys()].flatMap((frame) => {
         const now = leftAt(frame);
@@ -124,13 +132,13 @@ export const useSeat = defineStore('seat', () => {
     if (shot.shot?.id === id) reply.value = fetched;
   }
   async function measure(): Promise<void> {
-    if (!shot.shot || !(await shot.saved())) return;
+    if (!shot.shot || !(await saving.saved())) return;
     proposal.value = null;
     jobs.take(await call('POST', `/shots/${shot.shot.id}/seat`, 'apiJob'));
   }
   /** Puts the corners onto the borders near them, as this frame shows them; false where none are. */
   async function snap(frame: number, border: 'inner' | 'outer'): Promise<SnapReply | null> {
-    const corners = shot.cornersAt(frame);
+    const corners = placed.cornersAt(frame);
     if (!shot.shot || !corners) return null;
     const found = await call('POST', `/shots/${shot.shot.id}/snap`, 'snapReply', {
       frame,
@@ -141,11 +149,11 @@ export const useSeat = defineStore('seat', () => {
     return found;
   }
   async function match(frame: number, corners: number[]) {
-    if (!shot.shot || !(await shot.saved())) return null;
+    if (!shot.shot || !(await saving.saved())) return null;
     return (await call('POST', `/shots/${shot.shot.id}/match`, 'matchReply', { frame, corners })).corners;
   }
   async function propose(): Promise<void> {
-    const document = shot.document;
+    const document = doc.document;
     if (!document) return;
     proposing.value = true;
     await notices.guard(async () => {
@@ -162,7 +170,7 @@ export const useSeat = defineStore('seat', () => {
   }
 
   watch(
-    [() => shot.shot?.id, () => shot.document?.referenceFrame],
+    [() => shot.shot?.id, () => doc.document?.referenceFrame],
     ([id]) => {
       reply.value = null;
       snapped.value = null;
@@ -205,8 +213,9 @@ function decoded(text: string): Uint8Array[] {
 }
 
 /** The seat's own map on a frame: reference pixels to the frame's, through the corners as they are seated. */
-export function seatedMapAt(shot: ReturnType<typeof useShot>, frame: number) {
-  const now = shot.cornersAt(frame);
-  const base = shot.seatedBase;
+export function seatedMapAt(frame: number) {
+  const placed = usePlacedCorners();
+  const now = placed.cornersAt(frame);
+  const base = placed.seatedBase;
   return now && base ? homographyBetweenQuads(base, now) : null;
 }

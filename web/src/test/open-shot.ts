@@ -1,6 +1,10 @@
 import { createPinia, setActivePinia } from 'pinia';
 import type { Job, Media, Project, Shot, ShotDocument, TrackRow } from '../../../core/base/schemas/types.ts';
+import { useDocument } from '../stores/document.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
+import { useSaving } from '../stores/saving.ts';
 import { useShot } from '../stores/shot.ts';
+import { useTrack } from '../stores/track.ts';
 import { leavePage } from './mount-panel.ts';
 import { DOCUMENT, PLATE, SHOT } from './shot-parts.ts';
 import { Refusal, TableApi, type Answer } from './table-api.ts';
@@ -94,5 +98,5 @@ export async function openShot(given: Given = {}) {
   const shot = useShot();
   opened = shot;
   await shot.open(id);
-  return { shot, api, kept };
+  return { shot, doc: useDocument(), saving: useSaving(), track: useTrack(), placed: usePlacedCorners(), api, kept };
 }

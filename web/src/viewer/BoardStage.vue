@@ -13,11 +13,15 @@ import { useBoard } from '../stores/board.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { latestOnly } from './latest-only.ts';
 
 /** The board flat, with the plate's surface seen through it; layers are dragged, with Shift without being drawn to others. */
 const props = defineProps<{ width: number; height: number }>();
 const shot = useShot();
+const doc = useDocument();
+const placed = usePlacedCorners();
 const head = usePlayhead();
 const desk = useBoard();
 const notices = useNotices();
@@ -52,7 +56,7 @@ async function draw(): Promise<void> {
   const made = await drawBoard(shot, board, at, Math.min(1, box.width / board.width));
   sizes.value = made.sizes;
   show(canvas.value, made.bitmap, box);
-  const quad = shot.cornersAt(at);
+  const quad = placed.cornersAt(at);
   if (quad && desk.through > 0) {
     show(
       under.value,
@@ -187,11 +191,11 @@ function onGripMove(event: PointerEvent): void {
   }, 'drag');
 }
 function onGripUp(): void {
-  if (grip) shot.settle();
+  if (grip) doc.settle();
   grip = null;
 }
 function onUp(): void {
-  if (from?.moved) shot.settle();
+  if (from?.moved) doc.settle();
   from = null;
 }
 function onKey(event: KeyboardEvent): void {

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import { useViewing, type Compare } from '../stores/viewing.ts';
 
 /** Holds the finished picture against the plate, or against an earlier look. */
-const shot = useShot();
+const doc = useDocument();
 const viewing = useViewing();
 const WAYS: readonly { way: Compare; title: string }[] = [
   { way: 'none', title: 'off' },
@@ -51,7 +51,7 @@ const WAYS: readonly { way: Compare; title: string }[] = [
         class="btn btn-sm btn-outline-secondary w-100 mt-2"
         type="button"
         title="Remembers this look until the page is left, to hold later ones against it"
-        @click="viewing.keep(shot.document!.look)"
+        @click="viewing.keep(doc.document!.look)"
       >
         Keep this look to compare
       </button>

@@ -9,16 +9,18 @@ import { drawBoard } from '../preview/board-picture.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import PlaceHandles from './PlaceHandles.vue';
 
 /** The screen laid flat with the content on it, to be placed there; what is beyond the screen is seen faintly. */
 const props = defineProps<{ width: number; height: number }>();
 const shot = useShot();
+const doc = useDocument();
 const head = usePlayhead();
 const notices = useNotices();
 /** Page pixels left around the screen, so that content beyond it can be taken hold of. */
 const MARGIN = 110;
-const ratio = computed(() => (shot.document ? surfaceRatio(shot.document) : 1));
+const ratio = computed(() => (doc.document ? surfaceRatio(doc.document) : 1));
 const sheet = computed(() => {
   const high = Math.min(props.height - 2 * MARGIN, (props.width - 2 * MARGIN) / ratio.value);
   const wide = high * ratio.value;
@@ -32,9 +34,10 @@ const sheet = computed(() => {
 const toPage = computed(() =>
   compose(translation(sheet.value.x, sheet.value.y), scaling(sheet.value.width, sheet.value.height)),
 );
-const place = computed<Place>(() => (shot.document?.look.place as Place | undefined) ?? {});
+const place = computed<Place>(() => (doc.document?.look.place as Place | undefined) ?? {});
 const source = computed(() => {
-  const { document, content, plate } = shot;
+  const { content, plate } = shot;
+  const { document } = doc;
   const size = document?.look.board ?? content?.facts;
   if (!document || !size || !plate?.facts) return null;
   const at =
@@ -55,7 +58,7 @@ const source = computed(() => {
 });
 const drawnBoard = ref<string | null>(null);
 watch(
-  [() => shot.document?.look.board, () => head.frame],
+  [() => doc.document?.look.board, () => head.frame],
   async ([board, frame]) => {
     await notices.guard(async () => {
       if (!board) return;
@@ -74,7 +77,7 @@ onBeforeUnmount(() => drawnBoard.value && URL.revokeObjectURL(drawnBoard.value))
 /** CSS matrices of a homography: columns, with z left alone (CSS Transforms Level 2, §12.2). */
 const style = computed(() => {
   const from = source.value;
-  const document = shot.document;
+  const document = doc.document;
   if (!from || !document) return null;
   const [left, top, right, bottom] = wholeCrop(from, place.value.crop);
   const h = compose(
@@ -91,7 +94,7 @@ const style = computed(() => {
   };
 });
 const inside = computed(() => `inset(${sheet.value.y}px ${sheet.value.x}px ${sheet.value.y}px ${sheet.value.x}px)`);
-const url = computed(() => (shot.document?.look.board ? drawnBoard.value : source.value?.url));
+const url = computed(() => (doc.document?.look.board ? drawnBoard.value : source.value?.url));
 </script>
 
 <template>

@@ -10,6 +10,8 @@ import { useBench } from '../stores/bench.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { useViewing } from '../stores/viewing.ts';
 import { CORNER_SHAPES } from './corner-shapes.ts';
 import { paintPicture } from './paint-picture.ts';
@@ -18,13 +20,15 @@ import { paintPicture } from './paint-picture.ts';
 const props = defineProps<{ index: number }>();
 const ZOOM = 8;
 const shot = useShot();
+const doc = useDocument();
+const placed = usePlacedCorners();
 const head = usePlayhead();
 const bench = useBench();
 const onShow = usePictureOnShow();
 const viewing = useViewing();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const { width, height } = useElementSize(canvas);
-const quad = computed(() => shot.cornersAt(head.frame));
+const quad = computed(() => placed.cornersAt(head.frame));
 /** While dragging the picture stands still and the corner moves. */
 const drag = ref<{ centre: Point; quad: Quad; x: number; y: number } | null>(null);
 const centre = computed(() => drag.value?.centre ?? quad.value?.[props.index] ?? null);
@@ -74,8 +78,6 @@ function onMove(event: PointerEvent): void {
   const d = drag.value;
   if (d)
     moveQuad(
-      shot,
-      bench,
       head.frame,
       movePart(d.quad, props.index, [(event.clientX - d.x) / ZOOM, (event.clientY - d.y) / ZOOM]),
       'drag',
@@ -83,7 +85,7 @@ function onMove(event: PointerEvent): void {
 }
 function onUp(): void {
   drag.value = null;
-  shot.settle();
+  doc.settle();
 }
 function onKey(event: KeyboardEvent): void {
   const nudge = nudgeOf(event);
@@ -91,7 +93,7 @@ function onKey(event: KeyboardEvent): void {
   if (!nudge || !at) return;
   event.preventDefault();
   event.stopPropagation();
-  moveQuad(shot, bench, head.frame, movePart(quad.value, props.index, nudge), 'edit');
+  moveQuad(head.frame, movePart(quad.value, props.index, nudge), 'edit');
 }
 </script>
 

@@ -4,12 +4,12 @@ import { smoothShares } from '../../../core/motion/follow/disagreement.ts';
 import { applyToPoint, keepsInFront } from '../../../core/base/geometry/homography.ts';
 import { useDisagreement } from '../stores/disagreement.ts';
 import { usePlayhead } from '../stores/playhead.ts';
-import { useShot } from '../stores/shot.ts';
+import { useTrack } from '../stores/track.ts';
 import { toPage, type ViewTransform } from './view-transform.ts';
 
 /** A soft layer over what does not go with the surface: the more disagrees, the denser. */
 const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
-const shot = useShot();
+const track = useTrack();
 const head = usePlayhead();
 const disagreement = useDisagreement();
 const canvas = ref<HTMLCanvasElement | null>(null);
@@ -19,7 +19,7 @@ const DENSEST = 0.62;
 
 watchEffect(() => {
   const { seen } = disagreement;
-  const map = shot.homographyAt(head.frame);
+  const map = track.homographyAt(head.frame);
   if (!canvas.value) return;
   // Setting the size clears it.
   [canvas.value.width, canvas.value.height] = [props.width, props.height];

@@ -11,13 +11,15 @@ import { useBench, type Tool } from '../stores/bench.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useScene } from '../stores/scene.ts';
-import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { usePointByPoint } from './point-by-point.ts';
 import type { ViewTransform } from './view-transform.ts';
 
 /** Drawing an outline point by point; a click on the first point closes it. */
 const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
-const shot = useShot();
+const doc = useDocument();
+const placed = usePlacedCorners();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
@@ -33,12 +35,12 @@ function onDown(event: PointerEvent): void {
   else add(event);
 }
 type Drawn = [number, number][];
-const ridden = (drawn: Drawn) => riddenShape(drawn, head.frame, shot.document!.corners, shot.cornersAt(head.frame));
+const ridden = (drawn: Drawn) => riddenShape(drawn, head.frame, doc.document!.corners, placed.cornersAt(head.frame));
 function drawShape(drawn: Drawn, list: 'shapes' | 'areas' | 'cast' | 'reflection' | 'split'): void {
-  const corners = shot.document!.corners as Quad | null;
+  const corners = doc.document!.corners as Quad | null;
   const shape = ridden(drawn);
   const wide = corners ? distance(corners[0], corners[1]) : 100;
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     if (list === 'shapes') (draft.look.shapes ??= []).push({ ...shape, does: 'keep', soft: [1, 1] });
     else if (list === 'cast')
       (draft.look.cast ??= { areas: [] }).areas.push({
@@ -57,10 +59,10 @@ function drawShape(drawn: Drawn, list: 'shapes' | 'areas' | 'cast' | 'reflection
       });
     else ((draft.look.spill as SpillSettings).areas ??= []).push({ shape: { ...shape, soft: [8, 8] }, amount: 1 });
   });
-  bench.picked = { list, index: outlinesOf(shot.document!, list).length - 1 };
+  bench.picked = { list, index: outlinesOf(doc.document!, list).length - 1 };
 }
 function drawRegion(drawn: Drawn, list: 'regions' | 'keepOut'): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     // The first outline decides on which frame things are defined.
     if (draft.regions.length === 0 && draft.keepOut.length === 0 && draft.corners === null)
       draft.referenceFrame = head.frame;
@@ -70,18 +72,18 @@ function drawRegion(drawn: Drawn, list: 'regions' | 'keepOut'): void {
       ...(list === 'keepOut' && bench.step === 'follow' && bench.followPage === 'scene' ? { fixed: true } : {}),
     });
   });
-  bench.picked = { list, index: shot.document![list].length - 1 };
+  bench.picked = { list, index: doc.document![list].length - 1 };
 }
 function drawStraight(drawn: Drawn): void {
   if (drawn.length < 4) notices.add('A line needs four places or more: three say little about how it bends.');
-  else shot.edit((draft) => (draft.straightLines ??= []).push({ frame: head.frame, points: drawn }));
+  else doc.edit((draft) => (draft.straightLines ??= []).push({ frame: head.frame, points: drawn }));
 }
 /** The plane of the screen through what was solved inside an outline. */
 function drawPlane(drawn: Drawn): void {
   const found = scene.planeThrough(head.frame, drawn);
   if (typeof found === 'string') notices.add(found);
   else
-    shot.edit((draft) =>
+    doc.edit((draft) =>
       changeScene(draft, (s) => {
         s.normal = [...found.normal];
       }),
@@ -96,9 +98,9 @@ const DOES: Partial<Record<Tool, (drawn: Drawn) => void>> = {
   'draw-cast': (drawn) => drawShape(drawn, 'cast'),
   'draw-reflection': (drawn) => drawShape(drawn, 'reflection'),
   'draw-split': (drawn) => drawShape(drawn, 'split'),
-  'draw-fix': (drawn) => addFix(shot, bench, drawn, head.frame),
+  'draw-fix': (drawn) => addFix(drawn, head.frame),
   'draw-join-region': (drawn) =>
-    shot.edit((draft) =>
+    doc.edit((draft) =>
       changeLoop(draft, (loop) => {
         loop.region = drawn;
       }),

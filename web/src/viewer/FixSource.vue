@@ -10,20 +10,22 @@ import { fixesOf, fixShapes, inShares } from '../steps/front/fix-edits.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
-import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** Where the picked fix is taken from: its outline there, to be dragged. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot();
+const doc = useDocument();
+const placed = usePlacedCorners();
 const bench = useBench();
 const head = usePlayhead();
 const index = computed(() => (bench.picked?.list === 'fixes' ? bench.picked.index : null));
 const there = computed(() => {
-  const document = shot.document;
+  const document = doc.document;
   const i = index.value;
   const fix = document && i !== null ? fixesOf(document)[i] : undefined;
-  const now = shot.cornersAt(head.frame);
+  const now = placed.cornersAt(head.frame);
   const shape = document && i !== null ? fixShapes(document)[i] : undefined;
   if (!document?.corners || !fix?.from || !now || !shape || (fix.method !== 'patch' && fix.method !== 'clone'))
     return null;
@@ -53,7 +55,7 @@ const there = computed(() => {
 });
 const held = ref(false);
 
-function place(share: Point, edit: typeof shot.edit): void {
+function place(share: Point, edit: typeof doc.edit): void {
   const i = index.value;
   const at = there.value;
   if (i === null || !at) return;
@@ -76,11 +78,11 @@ function onMove(event: PointerEvent): void {
   if (!held.value) return;
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
   const share = shareOf(event.clientX - rect.left, event.clientY - rect.top);
-  if (share) place(share, shot.drag);
+  if (share) place(share, doc.drag);
 }
 function onUp(): void {
   held.value = false;
-  shot.settle();
+  doc.settle();
 }
 function onKey(event: KeyboardEvent): void {
   const nudge = nudgeOf(event);
@@ -92,7 +94,7 @@ function onKey(event: KeyboardEvent): void {
     at.from[0] + nudge[0] * props.view.scale * props.view.aspect,
     at.from[1] + nudge[1] * props.view.scale,
   );
-  if (share) place(share, shot.edit);
+  if (share) place(share, doc.edit);
 }
 </script>
 

@@ -7,11 +7,13 @@ import { seatWorker } from '../preview/seat-desk.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { latestOnly } from './latest-only.ts';
 
 /** The surface laid flat and held still: what moves here slips on the plate. */
 const props = defineProps<{ width: number; height: number }>();
 const shot = useShot();
+const placed = usePlacedCorners();
 const head = usePlayhead();
 const notices = useNotices();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
@@ -19,7 +21,7 @@ const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const MARGIN = 0.07;
 const painted = ref(-1);
 const size = computed(() => {
-  const quad = shot.seatedBase;
+  const quad = placed.seatedBase;
   if (!quad) return null;
   const across = (distance(quad[0], quad[1]) + distance(quad[3], quad[2])) / 2;
   const down = (distance(quad[0], quad[3]) + distance(quad[1], quad[2])) / 2;
@@ -58,7 +60,7 @@ const paint = latestOnly(
 async function draw(): Promise<void> {
   const at = head.frame;
   const { plate } = shot;
-  const quad = shot.cornersAt(at);
+  const quad = placed.cornersAt(at);
   const box = shown.value;
   if (!plate?.facts || !quad || !box) {
     canvas.value?.getContext('2d')?.clearRect(0, 0, canvas.value.width, canvas.value.height);
@@ -84,7 +86,7 @@ async function draw(): Promise<void> {
   bitmap.close();
   painted.value = at;
 }
-watch([() => head.frame, () => head.playing, () => shot.cornersAt(head.frame), shown, canvas], () => void paint(), {
+watch([() => head.frame, () => head.playing, () => placed.cornersAt(head.frame), shown, canvas], () => void paint(), {
   immediate: true,
 });
 </script>

@@ -7,15 +7,17 @@ import type { Media } from '../../../core/base/schemas/types.ts';
 import { frameUrl } from '../api/urls.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import type { ViewTransform } from './view-transform.ts';
 
 /** While two pictures are laid on each other by numbers: the other one, half through, over the frame on show, where it comes to lie. */
 const props = defineProps<{ view: ViewTransform }>();
 const shot = useShot();
+const doc = useDocument();
 const head = usePlayhead();
 /** The other picture of the frame on show; null where only one is. */
 const other = computed((): { medium: Media; frame: number } | null => {
-  const loop = shot.document?.loop;
+  const loop = doc.document?.loop;
   const { plate } = shot;
   if (!loop?.byHand || !plate?.facts) return null;
   if (loop.second) {
@@ -29,7 +31,7 @@ const other = computed((): { medium: Media; frame: number } | null => {
   return at?.partner === null || at?.partner === undefined ? null : { medium: plate, frame: at.partner };
 });
 const placed = computed(() => {
-  const { loop } = shot.document ?? {};
+  const { loop } = doc.document ?? {};
   const facts = shot.plate?.facts;
   if (!loop?.byHand || !facts) return null;
   // The numbers lead from the frame on show to the other one.

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import { toPage, type ViewTransform } from './view-transform.ts';
 
 /** What of the picture is to lie on itself where pictures are joined. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot();
-const polygon = computed(() => shot.document?.loop?.region?.map(([x, y]) => toPage(props.view, [x, y])).join(' '));
+const doc = useDocument();
+const polygon = computed(() => doc.document?.loop?.region?.map(([x, y]) => toPage(props.view, [x, y])).join(' '));
 </script>
 
 <template>

@@ -8,13 +8,13 @@ import { middleOf, movePart, WHOLE } from '../steps/seat/move-part.ts';
 import { useBench } from '../stores/bench.ts';
 import { useHand } from '../stores/hand.ts';
 import { usePlayhead } from '../stores/playhead.ts';
-import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import { CORNER_SHAPES } from './corner-shapes.ts';
 import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** The corners that hand keys put on this frame; moved, the frame is keyed. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot();
+const doc = useDocument();
 const hand = useHand();
 const head = usePlayhead();
 const bench = useBench();
@@ -41,21 +41,21 @@ function onMove(event: PointerEvent): void {
   if (!d) return;
   const [x, y] = plateAt(event);
   const moved = movePart(d.quad, d.part, [x - d.from[0], y - d.from[1]]);
-  shot.drag((draft) => putHandKey(draft, head.frame, moved));
+  doc.drag((draft) => putHandKey(draft, head.frame, moved));
   if (d.part < 4) bench.dragPoint = { x: moved[d.part]![0], y: moved[d.part]![1] };
 }
 function onUp(): void {
   if (!drag.value) return;
   drag.value = null;
   bench.dragPoint = null;
-  shot.settle();
+  doc.settle();
 }
 function onKey(event: KeyboardEvent, part: number): void {
   const nudge = nudgeOf(event);
   if (!nudge || !here.value) return;
   event.preventDefault();
   event.stopPropagation();
-  shot.edit((draft) => putHandKey(draft, head.frame, movePart(here.value!.corners, part, nudge)));
+  doc.edit((draft) => putHandKey(draft, head.frame, movePart(here.value!.corners, part, nudge)));
 }
 </script>
 

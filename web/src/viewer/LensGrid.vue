@@ -3,15 +3,17 @@ import { computed } from 'vue';
 import type { Point } from '../../../core/base/geometry/homography.ts';
 import { bend, isStraight, straighten } from '../../../core/motion/lens/lens.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import { toPage, type ViewTransform } from './view-transform.ts';
 
 /** Lines that are straight without the lens, as it films them: to be compared with what is straight in the world. */
 const props = defineProps<{ view: ViewTransform }>();
 const shot = useShot();
+const doc = useDocument();
 const ACROSS = 8;
 const STEPS = 40;
 const paths = computed(() => {
-  const lens = shot.document?.lens;
+  const lens = doc.document?.lens;
   const facts = shot.plate?.facts;
   if (!lens || !facts || isStraight(lens)) return '';
   const { width, height } = facts;

@@ -11,10 +11,14 @@ import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useLook } from '../steps/blend/use-look.ts';
 import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
+import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 
 /** A dragged square of the plate: its mean, darkest and brightest, from the plate's own codes; and the mean of the finished picture. */
 const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
-const { shot, change } = useLook();
+const shot = useShot();
+const doc = useDocument();
+const { change } = useLook();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
@@ -153,7 +157,7 @@ const three = (list: readonly number[]) => list.map((v) => v.toFixed(3)).join(' 
           ><button type="button" @click="takeLevel('white', values.brightest)">its brightest as white</button>
           <button type="button" @click="takeTint(values.mean)">its colour as white</button
           ><button
-            v-if="shot.document?.look.reflections?.from === 'drawn'"
+            v-if="doc.document?.look.reflections?.from === 'drawn'"
             type="button"
             @click="takeReflection(values.mean)"
           >

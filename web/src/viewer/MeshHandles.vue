@@ -8,17 +8,19 @@ import { meshLines, movePoints, shownMesh, type Along } from '../steps/content/m
 import { nudgeOf } from '../steps/nudge.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
-import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** The mesh of curved glass over the plate: points are dragged, with Ctrl their row, with Shift their column. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot();
+const doc = useDocument();
+const placed = usePlacedCorners();
 const head = usePlayhead();
 const bench = useBench();
-const mesh = computed(() => shot.document?.look.mesh ?? null);
+const mesh = computed(() => doc.document?.look.mesh ?? null);
 const map = computed(() => {
-  const quad = shot.cornersAt(head.frame);
+  const quad = placed.cornersAt(head.frame);
   return quad && homographyBetweenQuads(UNIT_SQUARE, quad);
 });
 const onPage = (p: readonly [number, number]) => toPage(props.view, applyToPoint(map.value!, p));
@@ -50,7 +52,7 @@ function onMove(event: PointerEvent): void {
   const at = d && surfaceAt(event);
   if (!d || !at) return;
   let made = false;
-  shot.drag((draft) => {
+  doc.drag((draft) => {
     made = movePoints(
       draft.look.mesh!,
       head.frame,
@@ -64,7 +66,7 @@ function onMove(event: PointerEvent): void {
 }
 function onUp(): void {
   dragging.value = null;
-  shot.settle();
+  doc.settle();
 }
 function onKey(event: KeyboardEvent, index: number): void {
   const by = nudgeOf(event);
@@ -76,7 +78,7 @@ function onKey(event: KeyboardEvent, index: number): void {
   const [x, y] = toPlate(props.view, point[0], point[1]);
   const from = applyToPoint(back, [x, y]);
   const to = applyToPoint(back, [x + by[0], y + by[1]]);
-  shot.edit(
+  doc.edit(
     (draft) =>
       void movePoints(
         draft.look.mesh!,

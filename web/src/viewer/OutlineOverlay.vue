@@ -21,7 +21,9 @@ import { homeOf, OUTLINE_NAMES, outlinesOf, type OutlineKind } from '../steps/fo
 import { nudgeOf } from '../steps/nudge.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
-import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { useTrack } from '../stores/track.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /**
@@ -29,7 +31,9 @@ import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
  * others a key. A press on the side of the picked one adds a point; a double press on a point bends it.
  */
 const props = defineProps<{ view: ViewTransform; lists: readonly OutlineKind[] }>();
-const shot = useShot();
+const doc = useDocument();
+const track = useTrack();
+const placed = usePlacedCorners();
 const head = usePlayhead();
 const bench = useBench();
 
@@ -39,15 +43,15 @@ const { point } = storeToRefs(bench);
 
 /** The frame on which an outline is as its points tell, and the one on show. */
 const atOf = (outline: DrawnOutline) => ({
-  referenceFrame: shot.document ? homeOf(shot.document, outline) : 0,
+  referenceFrame: doc.document ? homeOf(doc.document, outline) : 0,
   frame: head.frame,
 });
 function mapOf(outline: DrawnOutline): Homography | null {
   if (('fixed' in outline && outline.fixed) || ('rides' in outline && outline.rides === 'plate')) return IDENTITY;
   // Shapes lie on the surface as it is seated; what is followed goes by the track alone.
-  const corners = shot.document?.corners as Quad | null | undefined;
-  const seated = 'does' in outline || 'home' in outline ? shot.cornersAt(head.frame) : null;
-  return corners && seated ? homographyBetweenQuads(corners, seated) : shot.nearestMap(head.frame);
+  const corners = doc.document?.corners as Quad | null | undefined;
+  const seated = 'does' in outline || 'home' in outline ? placed.cornersAt(head.frame) : null;
+  return corners && seated ? homographyBetweenQuads(corners, seated) : track.nearestMap(head.frame);
 }
 const onPage = (shape: Outline): Outline => ({
   points: shape.points.map((p) => toPage(props.view, p)),
@@ -64,7 +68,7 @@ const onPage = (shape: Outline): Outline => ({
 const outlines = computed(() =>
   props.lists
     .flatMap((list) =>
-      (shot.document ? outlinesOf(shot.document, list) : []).map((outline, index) => {
+      (doc.document ? outlinesOf(doc.document, list) : []).map((outline, index) => {
         const map = mapOf(outline);
         if (!map || !keepsInFront(map, outline.points)) return null;
         const at = atOf(outline);
@@ -83,7 +87,7 @@ const outlines = computed(() =>
           picked: bench.picked?.list === list && bench.picked.index === index,
           keyed: at.frame === at.referenceFrame || (outline.keys?.some((key) => key.frame === head.frame) ?? false),
           title: `${OUTLINE_NAMES[list]} ${index + 1}`,
-          guessed: map !== IDENTITY && shot.homographyAt(head.frame) === null,
+          guessed: map !== IDENTITY && track.homographyAt(head.frame) === null,
         };
       }),
     )
@@ -109,7 +113,7 @@ function plateAt(event: PointerEvent | MouseEvent): [number, number] {
 }
 /** A press, where the outline is kept. */
 function keptAt(list: OutlineKind, outline: number, plate: [number, number]): [number, number] | null {
-  const drawn = shot.document && outlinesOf(shot.document, list)[outline];
+  const drawn = doc.document && outlinesOf(doc.document, list)[outline];
   const map = drawn && mapOf(drawn);
   return map ? keptPoint(map, plate) : null;
 }
@@ -130,7 +134,7 @@ function onMove(event: PointerEvent): void {
   const plate = plateAt(event);
   const kept = keptAt(d.list, d.outline, plate);
   if (!kept) return;
-  shot.drag((draft) => {
+  doc.drag((draft) => {
     const outline = outlinesOf(draft, d.list)[d.outline]!;
     const at = atOf(outline);
     if (d.grip.part === 'point') movePoint(outline, at, d.grip.index, kept);
@@ -147,7 +151,7 @@ function onMove(event: PointerEvent): void {
 function onUp(): void {
   dragging.value = null;
   bench.dragPoint = null;
-  shot.settle();
+  doc.settle();
 }
 /** A press on a side of the picked outline makes a point there, which is dragged on at once. */
 function onSide(event: PointerEvent, list: OutlineKind, outline: number, side: number): void {
@@ -169,15 +173,15 @@ function onSide(event: PointerEvent, list: OutlineKind, outline: number, side: n
     const d = Math.hypot(p.x - x, p.y - y);
     if (d < least) [nearest, least] = [k / steps, d];
   }
-  shot.edit((draft) => addPoint(outlinesOf(draft, list)[outline]!, side, nearest));
+  doc.edit((draft) => addPoint(outlinesOf(draft, list)[outline]!, side, nearest));
   point.value = side + 1;
 }
 function onBend(list: OutlineKind, outline: number, index: number): void {
-  shot.edit((draft) => bendPoint(outlinesOf(draft, list)[outline]!, index));
+  doc.edit((draft) => bendPoint(outlinesOf(draft, list)[outline]!, index));
 }
 function onKey(event: KeyboardEvent, list: OutlineKind, outline: number, grip: Grip): void {
   const nudge = nudgeOf(event);
-  const drawn = shot.document && outlinesOf(shot.document, list)[outline];
+  const drawn = doc.document && outlinesOf(doc.document, list)[outline];
   const o = outlines.value.find((e) => e.list === list && e.index === outline);
   const act = nudge
     ? 'nudge'
@@ -194,17 +198,17 @@ function onKey(event: KeyboardEvent, list: OutlineKind, outline: number, grip: G
   event.preventDefault();
   event.stopPropagation();
   if (act === 'remove' && grip.part === 'point')
-    shot.edit((draft) => void removePoint(outlinesOf(draft, list)[outline]!, grip.index));
+    doc.edit((draft) => void removePoint(outlinesOf(draft, list)[outline]!, grip.index));
   if (act === 'bend' && grip.part === 'point') onBend(list, outline, grip.index);
   if (act === 'add' && grip.part === 'point')
-    shot.edit((draft) => addPoint(outlinesOf(draft, list)[outline]!, grip.index, 0.5));
+    doc.edit((draft) => addPoint(outlinesOf(draft, list)[outline]!, grip.index, 0.5));
   if (act !== 'nudge' || !nudge) return;
   const page = grip.part === 'all' ? (o.middle as [number, number]) : o.points[grip.index]!;
   const from = toPlate(props.view, page[0], page[1]);
   const was = keptAt(list, outline, from);
   const to = keptAt(list, outline, [from[0] + nudge[0], from[1] + nudge[1]]);
   if (!was || !to) return;
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     const kept = outlinesOf(draft, list)[outline]!;
     if (grip.part === 'all') moveOutline(kept, atOf(kept), [to[0] - was[0], to[1] - was[1]]);
     else if (grip.part === 'point') movePoint(kept, atOf(kept), grip.index, to);

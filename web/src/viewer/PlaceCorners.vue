@@ -4,14 +4,16 @@ import { CORNER_NAMES, quadFault, type Quad } from '../../../core/base/geometry/
 import { useBench } from '../stores/bench.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
-import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { useTrack } from '../stores/track.ts';
 import { CORNER_SHAPES } from './corner-shapes.ts';
 import { usePointByPoint } from './point-by-point.ts';
 import type { ViewTransform } from './view-transform.ts';
 
 /** Four clicks set the corners in the content's own order. Enter at once sets them in the middle, to be moved by keys. */
 const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
-const shot = useShot();
+const doc = useDocument();
+const track = useTrack();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
@@ -34,15 +36,15 @@ function finish(four: [number, number][]): void {
     );
     return;
   }
-  const fresh = shot.rows.length === 0 && shot.document!.regions.length === 0;
-  const h = shot.homographyAt(head.frame);
+  const fresh = track.rows.length === 0 && doc.document!.regions.length === 0;
+  const h = track.homographyAt(head.frame);
   const back = h && invert(h);
   if (!back && !fresh) {
     notices.add('The track does not reach this frame. Go to the reference frame, or follow up to here first.');
     bench.tool = 'look';
     return;
   }
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     if (fresh) draft.referenceFrame = head.frame;
     draft.corners = four.map(([x, y]) =>
       back && !fresh ? applyToPoint(back, [x, y]) : [x, y],

@@ -8,6 +8,7 @@ import type { ContentPlace } from '../../../core/base/schemas/types.ts';
 import { moveCorner, scaleTo, shift, turnTo, type PlaceSetting } from '../steps/content/place-edits.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 
 /**
  * The content's outline on the surface: dragged inside it is shifted, by a corner scaled (with Shift each way by itself, with Ctrl that corner alone), by a
@@ -15,6 +16,7 @@ import { useShot } from '../stores/shot.ts';
  */
 const props = defineProps<{ map: Homography }>();
 const shot = useShot();
+const doc = useDocument();
 /** Page pixels within which sides are drawn to those of the surface, and of the stalk. */
 const NEAR = 7;
 const STALK = 34;
@@ -25,7 +27,7 @@ const SIDES = [
   ['left', 3, 0],
 ] as const;
 const setting = computed<PlaceSetting | null>(() => {
-  const { document } = shot;
+  const { document } = doc;
   const size = document?.look.board ?? shot.content?.facts;
   return document && size
     ? {
@@ -35,7 +37,7 @@ const setting = computed<PlaceSetting | null>(() => {
       }
     : null;
 });
-const place = computed<Place>(() => (shot.document?.look.place as Place | undefined) ?? {});
+const place = computed<Place>(() => (doc.document?.look.place as Place | undefined) ?? {});
 const onPage = (p: Point) => applyToPoint(props.map, p);
 const middle = (a: Point, b: Point): [number, number] => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
 const drawn = computed(() => {
@@ -92,7 +94,7 @@ function onMove(event: PointerEvent): void {
       : scaleTo(made, s, from, to, event.shiftKey ? 'each' : 'both');
   };
   if (did())
-    shot.drag((draft) => {
+    doc.drag((draft) => {
       draft.look.place = made;
     });
 }
@@ -108,7 +110,7 @@ function nearShare(): number {
 function onUp(): void {
   if (!held.value) return;
   held.value = null;
-  shot.settle();
+  doc.settle();
 }
 function onKey(event: KeyboardEvent): void {
   const by = nudgeOf(event);
@@ -119,7 +121,7 @@ function onKey(event: KeyboardEvent): void {
   event.preventDefault();
   event.stopPropagation();
   const [a, b] = [applyToPoint(back, at), applyToPoint(back, [at[0] + by[0], at[1] + by[1]])];
-  shot.edit((draft) => void shift((draft.look.place ??= {}), s, [b[0] - a[0], b[1] - a[1]]));
+  doc.edit((draft) => void shift((draft.look.place ??= {}), s, [b[0] - a[0], b[1] - a[1]]));
 }
 </script>
 

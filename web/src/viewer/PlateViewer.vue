@@ -19,6 +19,9 @@ import { useNotices } from '../stores/notices.ts';
 import { useRenders } from '../stores/renders.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { useTrack } from '../stores/track.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { FrameCache } from './frame-cache.ts';
 import LensGrid from './LensGrid.vue';
 import ScenePlaneHandles from './ScenePlaneHandles.vue';
@@ -86,6 +89,9 @@ const HINTS = {
   'place-corners': 'Click the four corners in the order of the content. Backspace takes one back, Esc gives up.',
 } as const;
 const shot = useShot();
+const doc = useDocument();
+const track = useTrack();
+const placed = usePlacedCorners();
 const head = usePlayhead();
 const bench = useBench();
 const desk = useBoard();
@@ -117,7 +123,7 @@ const baked = ref(0);
 const facts = computed(() => shot.plate?.facts ?? null);
 /** The surface's unit square to the page, where it is known on this frame. */
 const placeMap = computed(() => {
-  const quad = shot.cornersAt(head.frame);
+  const quad = placed.cornersAt(head.frame);
   const map = quad && homographyBetweenQuads(UNIT_SQUARE, quad);
   return (
     map &&
@@ -130,7 +136,7 @@ const aspect = computed(() => (facts.value ? facts.value.pixelAspect[0] / facts.
 const paintsOut = computed(
   () => bench.picked?.list === 'fixes' || bench.frontView === 'cleaned' || bench.frontView === 'plate',
 );
-const wantsCard = computed(() => bench.step === 'seat' && (shot.document?.testCard ?? false));
+const wantsCard = computed(() => bench.step === 'seat' && (doc.document?.testCard ?? false));
 const wantsResult = computed(
   () =>
     wantsCard.value ||
@@ -259,16 +265,15 @@ async function finished(frame: number, exact: boolean, look?: Look | null): Prom
     const picture = await rendered.at(finishedUrl(made)).catch(() => null);
     if (picture) return picture;
   }
-  const request = shotRequest(
-    shot,
-    others.loaded,
+  const request = shotRequest({
     frame,
-    wantsCard.value,
+    others: others.loaded,
+    card: wantsCard.value,
     exact,
-    onScreen(),
-    bench.step === 'front' ? bench.frontView : 'finished',
+    onScreen: onScreen(),
+    view: bench.step === 'front' ? bench.frontView : 'finished',
     look,
-  );
+  });
   const composed = request && (await composePreview(request, look ? 'kept' : 'shown'));
   if (composed && !look) bench.unfilled = { frame, fixes: composed.unfilled };
   return composed?.bitmap ?? null;
@@ -280,7 +285,7 @@ watch(
     () => shot.plate?.view,
     wantsResult,
     wantsCard,
-    () => shot.document,
+    () => doc.document,
     () => shot.content?.id,
     () => shot.content?.state,
     () => bench.step,
@@ -297,7 +302,7 @@ watch(
 );
 // Rows of a running follow arrive many times a second; only those of the frame on show change its picture.
 watch(
-  [() => head.frame, () => shot.track.get(head.frame)],
+  [() => head.frame, () => track.byFrame.get(head.frame)],
   ([frame, row], [before, old]) => wantsResult.value && frame === before && row !== old && void load(),
 );
 
@@ -468,7 +473,7 @@ onBeforeUnmount(() => {
           :view="view"
           :lists="['cast', 'reflection']"
         />
-        <template v-if="bench.step === 'send' && bench.showOutlines && shot.document?.loop">
+        <template v-if="bench.step === 'send' && bench.showOutlines && doc.document?.loop">
           <JoinGhost :view="view" />
           <OutlineOverlay :view="view" :lists="['split']" />
           <SplitLine :view="view" :width="width" :height="height" />
@@ -497,7 +502,7 @@ onBeforeUnmount(() => {
           :view="view"
           :width="width"
           :height="height"
-          @painted="(outline) => addFix(shot, bench, outline, head.frame)"
+          @painted="(outline) => addFix(outline, head.frame)"
         />
         <DrawOutline v-if="isDrawing(bench.tool)" :view="view" :width="width" :height="height" />
       </svg>

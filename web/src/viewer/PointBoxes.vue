@@ -9,12 +9,14 @@ import { useBench } from '../stores/bench.ts';
 import { useHand } from '../stores/hand.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import { CORNER_SHAPES } from './corner-shapes.ts';
 import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** Corner points with their pattern and search boxes: dragged, nudged by arrow keys, the boxes sized by their corners. */
 const props = defineProps<{ view: ViewTransform }>();
 const shot = useShot();
+const doc = useDocument();
 const hand = useHand();
 const head = usePlayhead();
 const bench = useBench();
@@ -82,10 +84,10 @@ function onMove(event: PointerEvent): void {
   const [x, y] = plateAt(event);
   if (d.part === 'point') {
     const to: Point = [d.at[0] + x - d.from[0], d.at[1] + y - d.from[1]];
-    shot.drag((draft) => putPoint(draft, d.name, head.frame, to));
+    doc.drag((draft) => putPoint(draft, d.name, head.frame, to));
     bench.dragPoint = { x: to[0], y: to[1] };
   } else
-    shot.drag((draft) =>
+    doc.drag((draft) =>
       sizeBox(draft, d.name, d.part as 'pattern' | 'search', [
         d.size[0] + 2 * (x - d.from[0]),
         d.size[1] + 2 * (y - d.from[1]),
@@ -95,14 +97,14 @@ function onMove(event: PointerEvent): void {
 function onUp(): void {
   drag.value = null;
   bench.dragPoint = null;
-  shot.settle();
+  doc.settle();
 }
 function onKey(event: KeyboardEvent, name: string, at: Point): void {
   const nudge = nudgeOf(event);
   if (!nudge) return;
   event.preventDefault();
   event.stopPropagation();
-  shot.edit((draft) => putPoint(draft, name, head.frame, [at[0] + nudge[0], at[1] + nudge[1]]));
+  doc.edit((draft) => putPoint(draft, name, head.frame, [at[0] + nudge[0], at[1] + nudge[1]]));
 }
 </script>
 

@@ -11,6 +11,7 @@ import { useNotices } from '../stores/notices.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import { useViewing } from '../stores/viewing.ts';
 import { CORNER_SHAPES } from './corner-shapes.ts';
 import { paintPicture } from './paint-picture.ts';
@@ -19,6 +20,7 @@ import { paintPicture } from './paint-picture.ts';
 const props = defineProps<{ name: string }>();
 const ZOOM = 6;
 const shot = useShot();
+const doc = useDocument();
 const hand = useHand();
 const head = usePlayhead();
 const bench = useBench();
@@ -80,7 +82,7 @@ function onMove(event: PointerEvent): void {
   const d = drag.value;
   // The picture is what moves: the point goes the other way.
   if (d)
-    shot.drag((draft) =>
+    doc.drag((draft) =>
       putPoint(draft, props.name, head.frame, [
         d.at[0] - (event.clientX - d.x) / ZOOM,
         d.at[1] - (event.clientY - d.y) / ZOOM,
@@ -93,7 +95,7 @@ function onUp(): void {
     place.value !== null &&
     (drag.value.at[0] !== place.value.at[0] || drag.value.at[1] !== place.value.at[1]);
   drag.value = null;
-  shot.settle();
+  doc.settle();
   if (moved && bench.runsOn) void notices.guard(() => hand.runOn(props.name, head.frame));
 }
 /** Left and right go through the frames: the picture is what is watched here. */

@@ -8,18 +8,18 @@ import { changeScene } from '../steps/follow/scene/scene-edits.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useScene } from '../stores/scene.ts';
-import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** The plane of the solved room as a grid; its corners are dragged on other frames than the reference, to tell how far away it is. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot();
+const doc = useDocument();
 const head = usePlayhead();
 const scene = useScene();
 const bench = useBench();
 const LINES = 4;
 const quad = computed(() => scene.cornersAt(head.frame));
-const movable = computed(() => scene.file?.motion === 'walks' && head.frame !== shot.document?.referenceFrame);
+const movable = computed(() => scene.file?.motion === 'walks' && head.frame !== doc.document?.referenceFrame);
 const grid = computed(() => {
   const map = quad.value && homographyBetweenQuads(UNIT_SQUARE, quad.value);
   if (!map) return '';
@@ -37,13 +37,13 @@ function onDown(event: PointerEvent, corner: number): void {
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
 }
 function onMove(event: PointerEvent): void {
-  if (dragged.value === null || !scene.scene || !scene.plane || !shot.document?.corners) return;
+  if (dragged.value === null || !scene.scene || !scene.plane || !doc.document?.corners) return;
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
   const to = toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
   bench.dragPoint = { x: to[0], y: to[1] };
-  const plane = planeThroughDrag(scene.scene, scene.plane, shot.document.corners, dragged.value, head.frame, to);
+  const plane = planeThroughDrag(scene.scene, scene.plane, doc.document.corners, dragged.value, head.frame, to);
   if (plane)
-    shot.drag((draft) =>
+    doc.drag((draft) =>
       changeScene(draft, (s) => {
         s.normal = [...plane.normal];
       }),
@@ -53,7 +53,7 @@ function onUp(): void {
   if (dragged.value === null) return;
   dragged.value = null;
   bench.dragPoint = null;
-  shot.settle();
+  doc.settle();
 }
 </script>
 

@@ -7,12 +7,12 @@ import { drawPoint, removePoint } from '../steps/follow/scene/scene-edits.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useScene } from '../stores/scene.ts';
-import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** Still points of the solved room as they are seen on the frame on show: nearer ones larger. A click takes one out of the next solve. */
 const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
-const shot = useShot();
+const doc = useDocument();
 const head = usePlayhead();
 const scene = useScene();
 const bench = useBench();
@@ -39,18 +39,18 @@ const points = computed(() => {
   return out.map((p) => ({ ...p, r: Math.min(MOST, Math.max(LEAST, (MOST * near) / p.depth)) }));
 });
 const taken = computed(() =>
-  (shot.document?.scene?.removed ?? []).filter((p) => p.frame === head.frame).map((p) => toPage(props.view, p.at)),
+  (doc.document?.scene?.removed ?? []).filter((p) => p.frame === head.frame).map((p) => toPage(props.view, p.at)),
 );
 const drawn = computed(() =>
-  (shot.document?.scene?.drawn ?? []).filter((p) => p.frame === head.frame).map((p) => toPage(props.view, p.at)),
+  (doc.document?.scene?.drawn ?? []).filter((p) => p.frame === head.frame).map((p) => toPage(props.view, p.at)),
 );
-const remove = (at: [number, number]) => shot.edit((draft) => removePoint(draft, head.frame, at, NEAR));
+const remove = (at: [number, number]) => doc.edit((draft) => removePoint(draft, head.frame, at, NEAR));
 function put(event: PointerEvent): void {
   if (event.button !== 0) return;
   event.stopPropagation();
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
   const at = toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
-  shot.edit((draft) => drawPoint(draft, head.frame, at));
+  doc.edit((draft) => drawPoint(draft, head.frame, at));
 }
 </script>
 

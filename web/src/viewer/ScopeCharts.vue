@@ -13,11 +13,15 @@ import { useBench } from '../stores/bench.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { useTrack } from '../stores/track.ts';
 import { latestOnly } from './latest-only.ts';
 import ScopeChart, { type ScopePoint } from './ScopeChart.vue';
 
 /** By the picture: levels, borders and noise of the content as it comes out, beside the plate's by the same measures, on the frame on show. */
 const shot = useShot();
+const doc = useDocument();
+const track = useTrack();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
@@ -31,7 +35,7 @@ let timer = 0;
 const look = latestOnly(
   async () => {
     const now = head.frame;
-    const request = shotRequest(shot, [], now, false, true, Infinity);
+    const request = shotRequest({ frame: now, exact: true, onScreen: Infinity });
     const found = request ? await notices.guard(() => scopesInWorker(request)) : null;
     scopes.value = found ?? null;
     frame.value = now;
@@ -42,9 +46,9 @@ watch(
   [
     () => head.frame,
     () => head.playing,
-    () => shot.document,
+    () => doc.document,
     () => shot.content?.state,
-    () => shot.track.get(head.frame),
+    () => track.byFrame.get(head.frame),
   ],
   () => {
     clearTimeout(timer);

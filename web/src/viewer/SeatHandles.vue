@@ -8,18 +8,20 @@ import { gripOf, middleOf, movePart, turnQuad, WHOLE } from '../steps/seat/move-
 import { moveQuad } from '../steps/seat/seat-edits.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
-import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { CORNER_SHAPES } from './corner-shapes.ts';
 import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** Corners, sides, the whole and the tab of the surface, to be dragged or nudged by arrow keys on any frame where it is known. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot();
+const doc = useDocument();
+const placed = usePlacedCorners();
 const head = usePlayhead();
 const bench = useBench();
 const TURN = 9;
 const dragging = ref<{ part: number; from: Point; quad: Quad } | null>(null);
-const quad = computed(() => shot.cornersAt(head.frame));
+const quad = computed(() => placed.cornersAt(head.frame));
 const corners = computed(() => quad.value?.map((c) => toPage(props.view, c)) ?? []);
 const sides = computed(() =>
   quad.value
@@ -56,8 +58,6 @@ function onMove(event: PointerEvent): void {
   const [x, y] = plateAt(event);
   const shift: Point = [x - d.from[0], y - d.from[1]];
   moveQuad(
-    shot,
-    bench,
     head.frame,
     d.part === TURN ? turned(d.quad, d.from, [x, y], event.shiftKey) : movePart(d.quad, d.part, shift),
     'drag',
@@ -79,7 +79,7 @@ function onUp(): void {
   if (!dragging.value) return;
   dragging.value = null;
   bench.dragPoint = null;
-  shot.settle();
+  doc.settle();
 }
 function pick(part: number): void {
   if (part !== TURN) bench.part = part;
@@ -96,8 +96,6 @@ function onKey(event: KeyboardEvent, part: number): void {
   event.stopPropagation();
   const scaled = Math.sign(nudge[0] || nudge[1]) * Math.hypot(...nudge);
   moveQuad(
-    shot,
-    bench,
     head.frame,
     part === TURN
       ? turnQuad(quad.value, nudge[0] === 0 ? 0 : (scaled * Math.PI) / 1800, nudge[0] === 0 ? 1 - scaled / 1000 : 1)

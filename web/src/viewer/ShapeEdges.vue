@@ -11,21 +11,25 @@ import { homeOf } from '../steps/follow/outlines-of.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { toPage, type ViewTransform } from './view-transform.ts';
 
 /** The picked shape's soft edge, and where it lies a frame before and after: so that what is between keys is checked against the picture. */
 const props = defineProps<{ view: ViewTransform }>();
 const shot = useShot();
+const doc = useDocument();
+const placed = usePlacedCorners();
 const bench = useBench();
 const head = usePlayhead();
 const shape = computed<FrontShape | null>(() =>
-  bench.picked?.list === 'shapes' ? (shot.document?.look.shapes?.[bench.picked.index] ?? null) : null,
+  bench.picked?.list === 'shapes' ? (doc.document?.look.shapes?.[bench.picked.index] ?? null) : null,
 );
 
 function onFrame(one: FrontShape, frame: number): SoftOutline | null {
-  const document = shot.document!;
+  const document = doc.document!;
   const corners = document.corners as Quad | null;
-  const seated = shot.cornersAt(frame);
+  const seated = placed.cornersAt(frame);
   const map = one.rides === 'plate' || !corners ? null : seated && homographyBetweenQuads(corners, seated);
   if (map === null && one.rides !== 'plate') return null;
   const { points, handles } = outlineAt(one, homeOf(document, one), frame);

@@ -5,14 +5,14 @@ import { USUAL_SOFT } from '../../../core/picture/loop/shot-loop.ts';
 import { changeLoop, moveLineEnd } from '../steps/send/loop-edits.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { usePlayhead } from '../stores/playhead.ts';
-import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** The line that divides two pictures, with its soft edge: its ends are dragged, on another frame than its home by a key. */
 const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
-const shot = useShot();
+const doc = useDocument();
 const head = usePlayhead();
-const split = computed(() => shot.document?.loop?.split);
+const split = computed(() => doc.document?.loop?.split);
 /** Plate pixels, on the frame on show. */
 const points = computed(() =>
   split.value?.line ? outlineAt(split.value.line, split.value.home ?? 0, head.frame).points : null,
@@ -45,7 +45,7 @@ const drawn = computed(() => {
   };
 });
 const held = ref<0 | 1 | null>(null);
-function move(end: 0 | 1, to: readonly [number, number], edit: typeof shot.edit): void {
+function move(end: 0 | 1, to: readonly [number, number], edit: typeof doc.edit): void {
   const shown = points.value;
   if (shown) edit((draft) => changeLoop(draft, (loop) => moveLineEnd(loop, head.frame, shown, end, to)));
 }
@@ -58,11 +58,11 @@ function onDown(event: PointerEvent, end: 0 | 1): void {
 function onMove(event: PointerEvent): void {
   if (held.value === null) return;
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
-  move(held.value, toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top), shot.drag);
+  move(held.value, toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top), doc.drag);
 }
 function onUp(): void {
   held.value = null;
-  shot.settle();
+  doc.settle();
 }
 function onKey(event: KeyboardEvent, end: 0 | 1): void {
   const nudge = nudgeOf(event);
@@ -70,7 +70,7 @@ function onKey(event: KeyboardEvent, end: 0 | 1): void {
   if (!nudge || !at) return;
   event.preventDefault();
   event.stopPropagation();
-  move(end, [at[0] + nudge[0], at[1] + nudge[1]], shot.edit);
+  move(end, [at[0] + nudge[0], at[1] + nudge[1]], doc.edit);
 }
 </script>
 

@@ -8,21 +8,27 @@ import { useHand } from '../stores/hand.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { useTrack } from '../stores/track.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { latestOnly } from './latest-only.ts';
 import { toPage, type ViewTransform } from './view-transform.ts';
 
 /** The picture with the surface's motion taken out of it, through the same view: a slip moves, all else stands. The surface, and its points where they are worked on, lie over it. */
 const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
 const shot = useShot();
+const doc = useDocument();
+const track = useTrack();
+const placed = usePlacedCorners();
 const hand = useHand();
 const bench = useBench();
 const head = usePlayhead();
 const notices = useNotices();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const painted = ref(-1);
-const corners = computed(() => shot.document && steadiedSurface(shot.document));
+const corners = computed(() => doc.document && steadiedSurface(doc.document));
 const maps = computed(() =>
-  corners.value && shot.frames > 0 ? steadyOf(shot.document?.steady, corners.value, shot.heldMaps, shot.frames) : null,
+  corners.value && shot.frames > 0 ? steadyOf(doc.document?.steady, corners.value, track.heldMaps, shot.frames) : null,
 );
 
 const paint = latestOnly(
@@ -77,7 +83,7 @@ const led = computed(() => {
   return map ? (p: Point) => toPage(props.view, applyToPoint(map, p)) : null;
 });
 const outline = computed(() => {
-  const quad = shot.cornersAt(head.frame);
+  const quad = placed.cornersAt(head.frame);
   return led.value && quad && `M${quad.map((c) => led.value!(c).join(' ')).join('L')}Z`;
 });
 const marks = computed(() =>
@@ -89,7 +95,7 @@ const marks = computed(() =>
     : [],
 );
 const said = computed(() => {
-  const steady = shot.document?.steady;
+  const steady = doc.document?.steady;
   const removed = steady ? steady.remove : ['position', 'rotation', 'scale', 'perspective'];
   return removed.length === 0
     ? 'nothing is taken out'

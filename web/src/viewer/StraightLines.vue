@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { usePlayhead } from '../stores/playhead.ts';
-import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import { toPage, type ViewTransform } from './view-transform.ts';
 
 /** Lines that were drawn along something straight, on the frame they were drawn on; from end to end as it would be without the lens. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot();
+const doc = useDocument();
 const head = usePlayhead();
 const lines = computed(() =>
-  (shot.document?.straightLines ?? []).flatMap(({ frame, points }, index) =>
+  (doc.document?.straightLines ?? []).flatMap(({ frame, points }, index) =>
     frame === head.frame ? [{ index, page: points.map((p) => toPage(props.view, p)) }] : [],
   ),
 );

@@ -5,23 +5,25 @@ import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-hom
 import { distance, UNIT_SQUARE } from '../../../core/base/geometry/quad.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
-import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { toPage, type ViewTransform } from './view-transform.ts';
 
 /** The surface's outline, two-toned, with a tab on the content's upper edge, and a grid in perspective. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot();
+const doc = useDocument();
+const placed = usePlacedCorners();
 const head = usePlayhead();
 const bench = useBench();
 const map = computed(() => {
-  const corners = shot.cornersAt(head.frame);
+  const corners = placed.cornersAt(head.frame);
   return corners && homographyBetweenQuads(UNIT_SQUARE, corners);
 });
 const at = (u: number, v: number): [number, number] => toPage(props.view, applyToPoint(map.value!, [u, v]));
 /** Corner radius in shares of the surface's width and height. */
 const round = computed(() => {
-  const quad = shot.seatedBase;
-  const radius = bench.step === 'seat' ? (shot.document?.cornerRadius ?? 0) : 0;
+  const quad = placed.seatedBase;
+  const radius = bench.step === 'seat' ? (doc.document?.cornerRadius ?? 0) : 0;
   if (!quad || radius <= 0) return null;
   return [
     (2 * radius) / (distance(quad[0], quad[1]) + distance(quad[3], quad[2])),
@@ -42,7 +44,7 @@ const outline = computed(() => {
 const tab = computed(() => map.value && [at(0.45, 0), at(0.46, -0.045), at(0.54, -0.045), at(0.55, 0)].join(' '));
 const grid = computed(() => {
   if (!map.value || !bench.showGrid || bench.step !== 'seat') return [];
-  const [across, down] = shot.document?.grid ?? [8, 8];
+  const [across, down] = doc.document?.grid ?? [8, 8];
   return [
     ...Array.from({ length: across - 1 }, (_, i) => [at((i + 1) / across, 0), at((i + 1) / across, 1)]),
     ...Array.from({ length: down - 1 }, (_, i) => [at(0, (i + 1) / down), at(1, (i + 1) / down)]),

@@ -4,12 +4,14 @@ import { useBench } from '../stores/bench.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useDocument } from '../stores/document.ts';
 import { CHANNELS, MOST_STOPS, useViewing } from '../stores/viewing.ts';
 import CompareMenu from './CompareMenu.vue';
 import { startWipe } from './start-wipe.ts';
 
 /** Under the picture: transport, what is laid over it, how it is viewed, and the pixel under the pointer. */
 const shot = useShot();
+const doc = useDocument();
 const head = usePlayhead();
 const bench = useBench();
 const viewing = useViewing();
@@ -19,7 +21,7 @@ const hasOutlines = computed(() => ['follow', 'seat', 'front'].includes(bench.st
 const canWipe = computed(
   () =>
     viewing.wipe !== null ||
-    (shot.document !== null && shot.document.corners !== null && shot.document.contentId !== null),
+    (doc.document !== null && doc.document.corners !== null && doc.document.contentId !== null),
 );
 const pixel = computed(() => {
   const facts = shot.plate?.facts;
@@ -133,7 +135,7 @@ const rate = computed(() => {
       :aria-pressed="viewing.wipe !== null"
       title="Plate and finished picture side by side, with a border to drag and turn (B)"
       aria-label="Border between plate and finished picture"
-      @click="startWipe(shot, viewing)"
+      @click="startWipe()"
     >
       <i class="bi bi-layout-split" />
     </button>

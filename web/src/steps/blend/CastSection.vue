@@ -6,9 +6,11 @@ import { useBench } from '../../stores/bench.ts';
 import KeyedField from './KeyedField.vue';
 import { bandAround } from './slanted-shape.ts';
 import { useLook } from './use-look.ts';
+import { useDocument } from '../../stores/document.ts';
 
 /** The content's light on hands, table and frame: soft areas in which it falls. */
-const { shot, look, change } = useLook();
+const doc = useDocument();
+const { look, change } = useLook();
 const bench = useBench();
 const areas = computed(() => look.value.cast?.areas ?? []);
 const picked = computed(() => (bench.picked?.list === 'cast' ? bench.picked.index : null));
@@ -18,7 +20,7 @@ const START = 0.3;
 function addAround(): void {
   change((l) => {
     l.cast ??= { areas: [] };
-    l.cast.areas.push({ name: 'around', strength: START, shape: bandAround(shot.document!.corners as Quad) });
+    l.cast.areas.push({ name: 'around', strength: START, shape: bandAround(doc.document!.corners as Quad) });
   });
   bench.picked = { list: 'cast', index: areas.value.length - 1 };
 }
@@ -52,7 +54,7 @@ function setSoft(index: number, side: 0 | 1, value: number): void {
           class="icon-button"
           type="button"
           :aria-label="`Remove lit area ${i + 1}`"
-          @click="removeOutline(shot, bench, 'cast', i)"
+          @click="removeOutline('cast', i)"
         >
           <i class="bi bi-trash" />
         </button>

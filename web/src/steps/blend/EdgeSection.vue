@@ -5,11 +5,13 @@ import NumberField from '../../components/NumberField.vue';
 import { usePlayhead } from '../../stores/playhead.ts';
 import KeyedField from './KeyedField.vue';
 import { useLook } from './use-look.ts';
+import { useDocument } from '../../stores/document.ts';
 
 /** How sharp the content is, and how it ends. */
 const SIDES = ['top', 'right', 'bottom', 'left'] as const;
 type Four = [number, number, number, number];
-const { shot, look, change, whyOf } = useLook();
+const doc = useDocument();
+const { look, change, whyOf } = useLook();
 const playhead = usePlayhead();
 const fourAt = (value: Look['feather']) =>
   value === undefined ? [0, 0, 0, 0] : numbersAt(value as Keyed<Four>, playhead.frame);
@@ -102,7 +104,7 @@ function setSides(name: 'feather' | 'crop', sides: readonly number[], value: num
     <KeyedField
       label="Corner radius"
       unit="px"
-      :value="look.radius ?? shot.document!.cornerRadius"
+      :value="look.radius ?? doc.document!.cornerRadius"
       :usual="0"
       :min="0"
       :max="10000"

@@ -3,11 +3,11 @@ import { computed, ref } from 'vue';
 import { useBench } from '../../stores/bench.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useProposal } from '../../stores/proposal.ts';
-import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
 import { partsOf, takePart, type ProposalPart } from './proposal-parts.ts';
 
 /** One press proposes the whole look; each value is taken or left by itself, and nothing is changed before. */
-const shot = useShot();
+const doc = useDocument();
 const playhead = usePlayhead();
 const bench = useBench();
 const proposal = useProposal();
@@ -18,12 +18,10 @@ const open = computed(() =>
   parts.value.filter((part) => part.takes && !part.aside && !proposal.settled.has(part.name)),
 );
 /** Values in use that were measured along other corners. */
-const stale = computed(
-  () => Object.values(shot.document!.look.why ?? {}).filter((why) => proposal.isStale(why)).length,
-);
+const stale = computed(() => Object.values(doc.document!.look.why ?? {}).filter((why) => proposal.isStale(why)).length);
 
 function take(names: readonly string[]): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     for (const name of names) takePart(draft.look, proposal.look!, name);
   });
   proposal.settle(names);

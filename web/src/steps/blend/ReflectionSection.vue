@@ -9,9 +9,11 @@ import KeyedField from './KeyedField.vue';
 import ReasonMark from './ReasonMark.vue';
 import { slantedShape } from './slanted-shape.ts';
 import { useLook } from './use-look.ts';
+import { useDocument } from '../../stores/document.ts';
 
 /** What the screen mirrors: taken from the plate, or drawn. */
-const { shot, look, change, whyOf } = useLook();
+const doc = useDocument();
+const { look, change, whyOf } = useLook();
 const bench = useBench();
 const keyed = computed(() => Array.isArray(look.value.keys) && look.value.keys.some((key) => !key.off));
 const from = computed(() =>
@@ -30,7 +32,7 @@ const colour = computed(
 );
 
 function setFrom(value: string): void {
-  const corners = shot.document!.corners as Quad | null;
+  const corners = doc.document!.corners as Quad | null;
   change((l) => {
     if (value === 'none') delete l.reflections;
     else if (value === 'drawn')

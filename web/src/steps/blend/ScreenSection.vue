@@ -4,9 +4,11 @@ import type { Look } from '../../../../core/base/schemas/types.ts';
 import NumberField from '../../components/NumberField.vue';
 import KeyedField from './KeyedField.vue';
 import { useLook } from './use-look.ts';
+import { useShot } from '../../stores/shot.ts';
 
 /** What makes a picture a screen's: its light spread by the lens, its flicker, its pixels and lines, its falling off to the side. */
-const { shot, look, change } = useLook();
+const shot = useShot();
+const { look, change } = useLook();
 const shotHeight = computed(() => shot.plate?.facts?.height);
 const texture = computed(() => look.value.texture ?? {});
 function set(recipe: (texture: NonNullable<Look['texture']>) => void): void {

@@ -18,7 +18,7 @@ async function blend(look: Look = { fit: 'stretch' }, given: Given = {}) {
     answers: { ...LISTS, ...given.answers },
   });
   const panel = await mountPanel(BlendPanel);
-  return { ...opened, panel, look: () => opened.shot.document!.look };
+  return { ...opened, panel, look: () => opened.doc.document!.look };
 }
 
 test('without corners the panel says what comes first', async () => {
@@ -27,7 +27,7 @@ test('without corners the panel says what comes first', async () => {
 });
 
 test('numbers are typed, taken at their usual value, and undone one by one', async () => {
-  const { panel, shot, look } = await blend();
+  const { panel, doc, look } = await blend();
   await panel.type('Soften', '2,5');
   await panel.press('Use 180° for Shutter');
   await panel.type('Opacity', '80');
@@ -40,7 +40,7 @@ test('numbers are typed, taken at their usual value, and undone one by one', asy
     levels: { white: 0.9 },
     exposure: -1,
   });
-  for (let i = 0; i < 5; i++) shot.undo();
+  for (let i = 0; i < 5; i++) doc.undo();
   expect(look()).toEqual({ fit: 'stretch' });
 });
 

@@ -1,15 +1,15 @@
 import { computed } from 'vue';
 import type { Look, LookReason } from '../../../../core/base/schemas/types.ts';
 import { useProposal } from '../../stores/proposal.ts';
-import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
 
-/** The shot's look, and edits of it. A value set by hand is no longer the measured one: its reason goes. */
+/** The document's look, and edits of it. A value set by hand is no longer the measured one: its reason goes. */
 export function useLook() {
-  const shot = useShot();
+  const doc = useDocument();
   const proposal = useProposal();
-  const look = computed<Look>(() => shot.document!.look);
+  const look = computed<Look>(() => doc.document!.look);
   function change(recipe: (look: Look) => void, ...measured: string[]): void {
-    shot.edit((draft) => {
+    doc.edit((draft) => {
       recipe(draft.look);
       if (!draft.look.why) return;
       const left = Object.fromEntries(Object.entries(draft.look.why).filter(([name]) => !measured.includes(name)));
@@ -21,5 +21,5 @@ export function useLook() {
     why: look.value.why?.[name],
     stale: proposal.isStale(look.value.why?.[name]),
   });
-  return { shot, look, change, whyOf };
+  return { look, change, whyOf };
 }

@@ -3,45 +3,45 @@ import { computed, onBeforeUnmount } from 'vue';
 import { useBench } from '../../stores/bench.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import NumberField from '../../components/NumberField.vue';
-import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
 import { newMesh, patchesTo, toggleMeshKey } from './mesh-edits.ts';
 
 /** Curved glass and depth: content that does not lie flat in the surface. */
 const PATCHES = [2, 4, 8, 16] as const;
-const shot = useShot();
+const doc = useDocument();
 const bench = useBench();
 const head = usePlayhead();
 onBeforeUnmount(() => (bench.meshOpen = false));
-const look = computed(() => shot.document!.look);
+const look = computed(() => doc.document!.look);
 const mesh = computed(() => look.value.mesh);
 const bow = computed(() => (typeof mesh.value?.bow === 'number' ? mesh.value.bow : 0));
 const depth = computed(() => (typeof look.value.depth === 'number' ? look.value.depth : 0));
 const keyHere = computed(() => mesh.value?.keys?.some((key) => key.frame === head.frame) ?? false);
 function setBow(value: number): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     if (value === 0 && !draft.look.mesh?.keys) delete draft.look.mesh;
     else draft.look.mesh = { ...newMesh(), ...draft.look.mesh, bow: value };
   });
 }
 function setPatches(name: 'columns' | 'rows', event: Event): void {
   const n = Number((event.target as HTMLSelectElement).value);
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     const now = draft.look.mesh ?? newMesh();
     draft.look.mesh = patchesTo(now, name === 'columns' ? n : now.columns, name === 'rows' ? n : now.rows);
   });
 }
 function openMesh(): void {
   bench.meshOpen = !bench.meshOpen;
-  if (bench.meshOpen && !mesh.value) shot.edit((draft) => (draft.look.mesh = newMesh()));
+  if (bench.meshOpen && !mesh.value) doc.edit((draft) => (draft.look.mesh = newMesh()));
 }
 function flatten(): void {
   bench.meshOpen = false;
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     delete draft.look.mesh;
   });
 }
 function setDepth(value: number): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     if (value === 0) delete draft.look.depth;
     else draft.look.depth = value;
   });
@@ -82,7 +82,7 @@ function setDepth(value: number): void {
         :aria-pressed="keyHere"
         title="Key the mesh on this frame, or take its key away"
         @click="
-          shot.edit((d) => {
+          doc.edit((d) => {
             if (d.look.mesh) toggleMeshKey(d.look.mesh, head.frame);
           })
         "

@@ -4,6 +4,7 @@ import { sideRatio, type Quad } from '../../../../core/base/geometry/quad.ts';
 import type { Board, BoardLayer } from '../../../../core/base/schemas/types.ts';
 import { useBoard } from '../../stores/board.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
 import { alignBy, ALIGNS, duplicateLayer, freshId, setValue, valueAt, type Align } from './board-edits.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import BoardShelf from './BoardShelf.vue';
@@ -12,6 +13,7 @@ import { layerBoxes } from './layer-boxes.ts';
 
 /** Content made of layers, in the screen's own pixels. */
 const shot = useShot();
+const doc = useDocument();
 const desk = useBoard();
 const head = usePlayhead();
 onBeforeUnmount(() => (desk.open = false));
@@ -23,12 +25,12 @@ const KINDS = [
 ] as const;
 const choices = computed(() => shot.media.filter((m) => m.id !== shot.shot?.plate?.id && m.facts));
 /** A board begins as the content that is there: it waits until that is known. */
-const contentComing = computed(() => shot.document!.contentId !== null && shot.media.length === 0);
+const contentComing = computed(() => doc.document!.contentId !== null && shot.media.length === 0);
 /** Boards are as many pixels as the content that was there, or as a phone or tablet has. */
 const USUAL_SIDE = 1600;
 
 function begin(): void {
-  const corners = shot.document!.corners as Quad | null;
+  const corners = doc.document!.corners as Quad | null;
   const ratio = corners ? sideRatio(corners) : 9 / 16;
   const content = shot.content;
   const facts = content?.facts;
@@ -47,7 +49,7 @@ function begin(): void {
           },
         ]
       : [];
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     draft.look.board = { format: 'yarlop-board/1', width, height, background: '#f4f1ea', layers };
   });
   desk.picked = layers.map((l) => l.id);
@@ -146,7 +148,7 @@ async function align(how: Align): Promise<void> {
 }
 function giveUp(): void {
   desk.open = false;
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     delete draft.look.board;
   });
 }

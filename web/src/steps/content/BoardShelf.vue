@@ -7,9 +7,13 @@ import { useBoard } from '../../stores/board.ts';
 import { useJobs } from '../../stores/jobs.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useSaving } from '../../stores/saving.ts';
 
 /** Boards of other shots of the project to take a copy of, and this one's as a clip. */
 const shot = useShot();
+const doc = useDocument();
+const saving = useSaving();
 const desk = useBoard();
 const jobs = useJobs();
 const notices = useNotices();
@@ -30,7 +34,7 @@ function take(event: Event): void {
   const other = found.value?.find((one) => String(one.id) === select.value);
   select.value = '';
   if (!other) return;
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     draft.look.board = JSON.parse(JSON.stringify(other.board)) as Board;
   });
   desk.picked = [];
@@ -43,7 +47,8 @@ const clips = computed(() =>
 );
 const write = () =>
   notices.guard(async () => {
-    if (shot.shot && (await shot.saved())) jobs.take(await call('POST', `/shots/${shot.shot.id}/board-clip`, 'apiJob'));
+    if (shot.shot && (await saving.saved()))
+      jobs.take(await call('POST', `/shots/${shot.shot.id}/board-clip`, 'apiJob'));
   });
 const WORDS = {
   queued: 'waiting',

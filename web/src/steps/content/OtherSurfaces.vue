@@ -8,20 +8,24 @@ import NumberField from '../../components/NumberField.vue';
 import { useNotices } from '../../stores/notices.ts';
 import { useOtherSurfaces } from '../../stores/other-surfaces.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useSaving } from '../../stores/saving.ts';
 
 /** Other screens in the same plate: shots of their own, finished together with this one. */
 const shot = useShot();
+const doc = useDocument();
+const saving = useSaving();
 const surfaces = useOtherSurfaces();
 const notices = useNotices();
 const router = useRouter();
 const making = ref(false);
 const rows = computed(() =>
-  surfaces.all.map((other) => ({ other, told: shot.document!.others?.find((o) => o.shot === other.id) ?? null })),
+  surfaces.all.map((other) => ({ other, told: doc.document!.others?.find((o) => o.shot === other.id) ?? null })),
 );
 const PLACES = ['behind', 'nearer'] as const;
 
 function change(id: number, told: { nearer: boolean; border?: number } | null): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     const at = (draft.others ?? []).findIndex((o) => o.shot === id);
     const list = [...(draft.others ?? [])];
     if (told && at >= 0) list[at] = { shot: id, ...told };
@@ -34,13 +38,13 @@ function change(id: number, told: { nearer: boolean; border?: number } | null): 
 async function add(): Promise<void> {
   making.value = true;
   await notices.guard(async () => {
-    if (!(await shot.saved())) return;
+    if (!(await saving.saved())) return;
     const made = await call('POST', `/projects/${shot.project!.id}/shots`, 'shot', {
       name: `${shot.shot!.name}, another screen`,
     });
     await call('PUT', `/shots/${made.id}/plate`, 'shot', { mediaId: shot.plate!.id });
     change(made.id, { nearer: true });
-    await shot.saved();
+    await saving.saved();
     await router.push(`/shots/${made.id}/follow`);
   });
   making.value = false;

@@ -5,7 +5,7 @@ import type { ContentPlace } from '../../../../core/base/schemas/types.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
 import { useBench } from '../../stores/bench.ts';
-import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
 
 /** How content lies on the screen: fit, turns, and what is moved by hand. */
 const FITS = ['stretch', 'fit', 'fill'] as const;
@@ -15,18 +15,18 @@ const SAYS = {
   fill: 'To the edges in its own proportions; what is over is cut.',
 } as const;
 const SIDES = ['left', 'top', 'right', 'bottom'] as const;
-const shot = useShot();
+const doc = useDocument();
 const bench = useBench();
 onBeforeUnmount(() => {
   bench.placeOpen = false;
   bench.flat = false;
 });
-const look = computed(() => shot.document!.look);
+const look = computed(() => doc.document!.look);
 const place = computed<ContentPlace>(() => look.value.place ?? {});
 const fit = computed(() => look.value.fit ?? 'stretch');
 const proportions = computed(() => {
-  const told = look.value.proportions ?? shot.document!.proportions;
-  const corners = shot.document!.corners as Quad | null;
+  const told = look.value.proportions ?? doc.document!.proportions;
+  const corners = doc.document!.corners as Quad | null;
   return told
     ? `${told[0]} : ${told[1]} as on Seat`
     : corners
@@ -35,7 +35,7 @@ const proportions = computed(() => {
 });
 const altered = computed(() => Object.keys(place.value).length > 0);
 function change(recipe: (place: ContentPlace) => void): void {
-  shot.edit((draft) => recipe((draft.look.place ??= {})));
+  doc.edit((draft) => recipe((draft.look.place ??= {})));
 }
 function setPair(name: 'offset' | 'scale' | 'shear', side: 0 | 1, value: number, neutral: number): void {
   change((p) => {
@@ -70,7 +70,7 @@ const pair = (name: 'offset' | 'scale' | 'shear', side: 0 | 1, neutral: number) 
       :value="fit"
       @choose="
         (value) =>
-          shot.edit((d) => {
+          doc.edit((d) => {
             d.look.fit = value;
           })
       "
@@ -144,7 +144,7 @@ const pair = (name: 'offset' | 'scale' | 'shear', side: 0 | 1, neutral: number) 
         class="use-button"
         type="button"
         @click="
-          shot.edit((d) => {
+          doc.edit((d) => {
             delete d.look.place;
           })
         "

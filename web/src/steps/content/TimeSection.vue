@@ -7,12 +7,14 @@ import NumberField from '../../components/NumberField.vue';
 import { setSpeed, speedAt, speedKeys, toggleSpeedKey } from './time-edits.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
 
 /** When the content's frames are shown. */
 const BEYOND = ['hold', 'loop', 'ping-pong', 'nothing'] as const;
 const shot = useShot();
+const doc = useDocument();
 const head = usePlayhead();
-const time = computed<ContentTiming>(() => shot.document!.look.time ?? {});
+const time = computed<ContentTiming>(() => doc.document!.look.time ?? {});
 const frames = computed(() => shot.content?.facts?.frames ?? 1);
 const rate = computed<readonly [number, number]>(() =>
   shot.content?.kind === 'clip' ? shot.content.facts!.rate : shot.plate!.facts!.rate,
@@ -30,7 +32,7 @@ const says = computed(() => {
       : `frames ${s.first} and ${s.second}, ${Math.round(100 * s.share)} % of the second`;
 });
 function change(recipe: (time: ContentTiming) => void): void {
-  shot.edit((draft) => recipe((draft.look.time ??= {})));
+  doc.edit((draft) => recipe((draft.look.time ??= {})));
 }
 function setTrim(side: 0 | 1, value: number): void {
   change((t) => {

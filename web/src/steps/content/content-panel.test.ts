@@ -25,21 +25,21 @@ async function content(look: Look = { fit: 'stretch' }, contentId: number | null
     document: { look, contentId },
     answers: { 'GET /projects/1/shots': [SHOT], 'GET /projects/1/boards': [], ...given.answers },
   });
-  return { ...opened, panel: await mountPanel(ContentPanel), look: () => opened.shot.document!.look };
+  return { ...opened, panel: await mountPanel(ContentPanel), look: () => opened.doc.document!.look };
 }
 
 test('content is swapped as often as one likes: the track, the corners and the rest of the look stay', async () => {
   const rows = [row(1), row(3)];
-  const { panel, shot, look } = await content({ fit: 'fill', soften: 2 }, null, { rows });
-  const before = { ...shot.document };
+  const { panel, doc, track, look } = await content({ fit: 'fill', soften: 2 }, null, { rows });
+  const before = { ...doc.document };
   await panel.press(/^orders\.png/);
   await panel.press(/^scroll\.mp4/);
-  expect(shot.document).toEqual({ ...before, contentId: CLIP.id });
+  expect(doc.document).toEqual({ ...before, contentId: CLIP.id });
   expect(look()).toEqual({ fit: 'fill', soften: 2 });
-  expect(shot.rows).toEqual(rows);
+  expect(track.rows).toEqual(rows);
   expect(panel.button(/^notes\.png/).attributes('disabled')).toBeDefined();
-  shot.undo();
-  expect(shot.document!.contentId).toBe(PAGE.id);
+  doc.undo();
+  expect(doc.document!.contentId).toBe(PAGE.id);
   // The plate is no content of itself.
   expect(panel.has(/^bench\.mp4/)).toBe(false);
 });
@@ -84,7 +84,7 @@ test('placing by hand shows its outline, flat only then, and both end with the p
 });
 
 test('a clip’s time: where it starts, which part, how fast, and what is before and after', async () => {
-  const { panel, look, shot } = await content({ fit: 'stretch' }, CLIP.id);
+  const { panel, look, doc } = await content({ fit: 'stretch' }, CLIP.id);
   expect(panel.text).toContain('now frame 0 of 50');
   await panel.goTo(2);
   await panel.press('use frame 2');
@@ -96,9 +96,9 @@ test('a clip’s time: where it starts, which part, how fast, and what is before
   await panel.press('blend');
   await panel.wrapper.get('[aria-label="After its last frame"]').findAll('button')[1]!.trigger('click');
   expect(look().time).toMatchObject({ trim: [5, 30], reverse: true, rate: 'blend', after: 'loop' });
-  shot.undo();
-  shot.undo();
-  shot.undo();
+  doc.undo();
+  doc.undo();
+  doc.undo();
   expect(look().time).toEqual({ start: 2, trim: [5, 30] });
 });
 
@@ -135,7 +135,7 @@ test('curved glass: bowed, bent by points, keyed, and flat again', async () => {
 });
 
 test('a board begins as the content that is there; layers are added, ordered, copied, hidden and removed', async () => {
-  const { panel, look, shot } = await content();
+  const { panel, look, doc } = await content();
   await panel.press('Make a board of this');
   const layers = () => look().board!.layers;
   expect(look().board).toMatchObject({ width: 900, layers: [{ kind: 'picture', media: PAGE.id, width: 900 }] });
@@ -156,6 +156,6 @@ test('a board begins as the content that is there; layers are added, ordered, co
   expect(layers()).toHaveLength(3);
   await panel.press('Without the board');
   expect(look().board).toBeUndefined();
-  shot.undo();
+  doc.undo();
   expect(layers()).toHaveLength(3);
 });

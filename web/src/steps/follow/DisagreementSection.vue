@@ -5,10 +5,10 @@ import { traceDisagreement } from '../../../../core/motion/follow/trace-disagree
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import { useBench } from '../../stores/bench.ts';
 import { DISAGREEMENT_VIEWS, useDisagreement } from '../../stores/disagreement.ts';
-import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
 
 /** What of the region goes its own way is shown over the picture, and left out of the next run by one press. */
-const shot = useShot();
+const doc = useDocument();
 const bench = useBench();
 const disagreement = useDisagreement();
 const outlines = computed(() => (disagreement.seen ? traceDisagreement(disagreement.seen) : []));
@@ -22,8 +22,8 @@ const share = computed(() => {
     : null;
 });
 function keepOut(): void {
-  const first = shot.document!.keepOut.length;
-  shot.edit((draft) => {
+  const first = doc.document!.keepOut.length;
+  doc.edit((draft) => {
     for (const points of outlines.value) draft.keepOut.push({ points });
   });
   bench.picked = { list: 'keepOut', index: first };

@@ -5,9 +5,11 @@ import ChoiceRow from '../../components/ChoiceRow.vue';
 import { DOUBTFUL_BELOW } from '../../rail/readings.ts';
 import { useBench } from '../../stores/bench.ts';
 import { useJobs } from '../../stores/jobs.ts';
-import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useSaving } from '../../stores/saving.ts';
+import { useTrack } from '../../stores/track.ts';
 import { takeReference } from '../take-reference.ts';
 import PageTabs from '../../components/PageTabs.vue';
 import KeysPage from './keys/KeysPage.vue';
@@ -31,26 +33,28 @@ const PAGES = [
   { name: 'spans', title: 'Spans', icon: 'bi-bezier2' },
 ] as const;
 const shot = useShot();
+const doc = useDocument();
+const saving = useSaving();
+const track = useTrack();
 const head = usePlayhead();
 const bench = useBench();
-const notices = useNotices();
 const jobs = useJobs();
-const document = computed(() => shot.document!);
+const document = computed(() => doc.document!);
 const first = computed(() => shot.firstNumber);
-const row = computed(() => shot.track.get(head.frame) ?? null);
+const row = computed(() => track.byFrame.get(head.frame) ?? null);
 const bound = computed(() => {
-  const bounds = shot.boundsAt(head.frame);
+  const bounds = track.boundsAt(head.frame);
   return bounds && Math.max(...bounds);
 });
-const worst = computed(() => shot.worstFrame());
+const worst = computed(() => track.worstFrame());
 const rides = computed(() => document.value.rides !== undefined);
 const onReference = computed(() => head.frame === document.value.referenceFrame);
-const outdated = computed(() => shot.rows.some((r) => r.runKey !== shot.runKey));
-const held = computed(() => shot.rows.filter((r) => r.homography).length);
+const outdated = computed(() => track.rows.some((r) => r.runKey !== saving.runKey));
+const held = computed(() => track.rows.filter((r) => r.homography).length);
 const complete = computed(() => held.value >= shot.frames && shot.frames > 0 && !outdated.value);
 // The outline is seen to ride: the picture goes along with the run, and back to the reference when all is done.
 watch(
-  () => shot.newestFrame,
+  () => track.newestFrame,
   (frame) => frame !== null && shot.running?.kind === 'follow' && head.ride(frame),
 );
 watch(
@@ -68,7 +72,7 @@ const cuts = computed(() =>
     .map((f) => f.frames[0] + shot.firstNumber),
 );
 const flash = computed(() => shot.check?.rows[document.value.referenceFrame]?.flash ?? false);
-const setReference = () => takeReference(shot, notices, head.frame);
+const setReference = () => takeReference(head.frame);
 </script>
 
 <template>
@@ -136,7 +140,7 @@ const setReference = () => takeReference(shot, notices, head.frame);
         :value="document.motion"
         @choose="
           (motion) =>
-            shot.edit((draft) => {
+            doc.edit((draft) => {
               draft.motion = motion;
             })
         "
@@ -149,7 +153,7 @@ const setReference = () => takeReference(shot, notices, head.frame);
       The reference or the plate was changed after this track was made. Run again.
     </p>
     <HoldSection v-if="!rides" />
-    <DisagreementSection v-if="!rides && shot.rows.length > 0" />
+    <DisagreementSection v-if="!rides && track.rows.length > 0" />
     <section class="section">
       <header>
         <h2>Reading</h2>

@@ -4,18 +4,22 @@ import { lostSpans } from '../../../../core/motion/follow/lost-spans.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useTrack } from '../../stores/track.ts';
 import { spanAt, withoutSpan, withSpan, type Span } from './spans.ts';
 import { stretchAt } from './stretch.ts';
 import { otherChoices, useAlone } from './use-outline.ts';
 
 /** Where hold was lost, why, and what to do; a stretch that is good can be protected, any stretch cleared. */
 const shot = useShot();
+const doc = useDocument();
+const track = useTrack();
 const head = usePlayhead();
 const notices = useNotices();
-const document = computed(() => shot.document!);
+const document = computed(() => doc.document!);
 const named = ([a, b]: readonly [number, number]) =>
   a === b ? `${a + shot.firstNumber}` : `${a + shot.firstNumber}–${b + shot.firstNumber}`;
-const lost = computed(() => lostSpans(shot.rows, document.value.referenceFrame));
+const lost = computed(() => lostSpans(track.rows, document.value.referenceFrame));
 const here = computed(() => lost.value.find(({ frames: [a, b] }) => a <= head.frame && head.frame <= b) ?? null);
 /** The frame beside the loss from which hold was lost: where reshaping helps. */
 const edge = computed(
@@ -24,15 +28,15 @@ const edge = computed(
     (here.value.frames[0] > document.value.referenceFrame ? here.value.frames[0] - 1 : here.value.frames[1] + 1),
 );
 const protectedHere = computed(() => spanAt(document.value.protect ?? [], head.frame));
-const stretch = computed<Span | null>(() => protectedHere.value ?? stretchAt(shot.track, head.frame));
+const stretch = computed<Span | null>(() => protectedHere.value ?? stretchAt(track.byFrame, head.frame));
 
 function protect(span: Span): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     draft.protect = withSpan(draft.protect ?? [], span);
   });
 }
 function release(span: Span): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     draft.protect = withoutSpan(draft.protect ?? [], span);
     if (draft.protect.length === 0) delete draft.protect;
   });
@@ -46,14 +50,14 @@ function goOn(first: number): void {
 }
 /** By one region alone, from the loss on; the others stay drawn. */
 function goOnBy(region: number): void {
-  shot.edit((draft) => useAlone(draft.regions, region));
+  doc.edit((draft) => useAlone(draft.regions, region));
   goOn(here.value!.frames[head.frame > document.value.referenceFrame ? 0 : 1]);
 }
 const others = computed(() => otherChoices(document.value.regions));
 </script>
 
 <template>
-  <section v-if="shot.rows.length > 0" class="section">
+  <section v-if="track.rows.length > 0" class="section">
     <header>
       <h2>Hold</h2>
       <span class="quiet">{{
@@ -92,7 +96,7 @@ const others = computed(() => otherChoices(document.value.regions));
         <button v-if="protectedHere" class="use-button" type="button" @click="release(protectedHere)">release</button>
         <template v-else>
           <button
-            v-if="shot.track.get(head.frame)?.homography"
+            v-if="track.byFrame.get(head.frame)?.homography"
             class="use-button"
             type="button"
             title="Following and clearing leave it as it is"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { useBench } from '../../stores/bench.ts';
-import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
 import { keyFrames } from './edit-outline.ts';
 import { useOutline } from './use-outline.ts';
 import { outlinesOf, type OutlineKind } from './outlines-of.ts';
@@ -9,15 +9,15 @@ import { removeOutline } from './remove-outline.ts';
 
 /** The regions and keep-outs of the shot: pick, fix to the picture, remove. */
 const props = defineProps<{ only?: 'keepOut' }>();
-const shot = useShot();
+const doc = useDocument();
 const bench = useBench();
 const entries = computed(() =>
   (props.only ? [props.only] : (['regions', 'keepOut'] as const)).flatMap((list) =>
-    shot.document![list].map((outline, index) => ({
+    doc.document![list].map((outline, index) => ({
       list,
       index,
       points: outline.points.length,
-      keys: keyFrames(outline, shot.document!.referenceFrame).length,
+      keys: keyFrames(outline, doc.document!.referenceFrame).length,
       title: list === 'regions' ? `Region ${index + 1}` : `Keep out ${index + 1}`,
       fixed: 'fixed' in outline && outline.fixed === true,
       picked: bench.picked?.list === list && bench.picked.index === index,
@@ -29,12 +29,12 @@ function pick(list: OutlineKind, index: number): void {
   bench.picked = { list, index };
 }
 function setFixed(index: number, fixed: boolean): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     draft.keepOut[index]!.fixed = fixed;
   });
 }
 function setOff(list: OutlineKind, index: number, off: boolean): void {
-  shot.edit((draft) => useOutline(outlinesOf(draft, list)[index]!, !off));
+  doc.edit((draft) => useOutline(outlinesOf(draft, list)[index]!, !off));
 }
 </script>
 
@@ -83,7 +83,7 @@ function setOff(list: OutlineKind, index: number, off: boolean): void {
         type="button"
         :aria-label="`Remove ${e.title}`"
         title="Remove"
-        @click="removeOutline(shot, bench, e.list, e.index)"
+        @click="removeOutline(e.list, e.index)"
       >
         <i class="bi bi-trash" />
       </button>

@@ -4,12 +4,16 @@ import type { Shot } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useTrack } from '../../stores/track.ts';
 
 /** Whose motion moves this surface: its own regions', or that of another shot of the same plate. */
 const shot = useShot();
+const doc = useDocument();
+const track = useTrack();
 const notices = useNotices();
 const others = shallowRef<Shot[]>([]);
-const rides = computed(() => shot.document!.rides ?? null);
+const rides = computed(() => doc.document!.rides ?? null);
 const ridden = computed(() => others.value.find((s) => s.id === rides.value) ?? null);
 const refresh = () =>
   notices.guard(async () => {
@@ -41,10 +45,10 @@ function choose(value: string): void {
       <option v-if="rides !== null && !ridden" :value="rides">a shot that is not there any more</option>
     </BFormSelect>
     <template v-if="rides !== null">
-      <p v-if="shot.rows.length === 0" class="notice mt-2 mb-0">
+      <p v-if="track.rows.length === 0" class="notice mt-2 mb-0">
         {{
           ridden
-            ? `${ridden.name} has not been followed on frame ${shot.document!.referenceFrame + shot.firstNumber}, the reference of this shot.`
+            ? `${ridden.name} has not been followed on frame ${doc.document!.referenceFrame + shot.firstNumber}, the reference of this shot.`
             : 'What it rode on is gone.'
         }}
         Follow there, or choose something else.

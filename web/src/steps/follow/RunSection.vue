@@ -5,16 +5,20 @@ import type { FollowRequest } from '../../../../core/base/schemas/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useTrack } from '../../stores/track.ts';
 import { startFrom } from './stretch.ts';
 
 /** Running: both ways from the reference, or on and back from the frame on show, a whole way or one frame. */
 const props = defineProps<{ complete: boolean; held: number }>();
 const shot = useShot();
+const doc = useDocument();
+const track = useTrack();
 const head = usePlayhead();
 const notices = useNotices();
-const reference = computed(() => shot.document!.referenceFrame);
-const ready = computed(() => !shot.running && inUse(shot.document!.regions).length > 0);
-const start = (direction: 1 | -1) => startFrom(shot.track, head.frame, direction, reference.value, shot.frames);
+const reference = computed(() => doc.document!.referenceFrame);
+const ready = computed(() => !shot.running && inUse(doc.document!.regions).length > 0);
+const start = (direction: 1 | -1) => startFrom(track.byFrame, head.frame, direction, reference.value, shot.frames);
 const run = (request: FollowRequest) => notices.guard(() => shot.follow(request));
 
 /** From a frame on, or back from it, to the end of the shot or so many frames far. */
@@ -38,9 +42,9 @@ function go(direction: 1 | -1, count = Infinity): void {
   }).then(() => count === 1 && head.goTo(frames[direction === 1 ? 1 : 0]));
 }
 const lastPass = computed({
-  get: () => shot.document!.lastPass ?? false,
+  get: () => doc.document!.lastPass ?? false,
   set: (on) =>
-    shot.edit((draft) => {
+    doc.edit((draft) => {
       if (on) draft.lastPass = true;
       else delete draft.lastPass;
     }),

@@ -5,24 +5,28 @@ import type { SamplingTrials } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useSaving } from '../../stores/saving.ts';
 
 /** How many points are looked at: chosen by itself, or after a trial on three frames that shows what it costs and gains. */
 const shot = useShot();
+const doc = useDocument();
+const saving = useSaving();
 const notices = useNotices();
 const trials = shallowRef<SamplingTrials>([]);
 const trying = ref(false);
-const points = computed(() => shot.document!.points ?? null);
+const points = computed(() => doc.document!.points ?? null);
 const thousands = (n: number) => n.toLocaleString('en-GB').replace(',', '\u2009');
 
 async function tryThem(): Promise<void> {
   trying.value = true;
   await notices.guard(async () => {
-    if (await shot.saved()) trials.value = await call('POST', `/shots/${shot.shot!.id}/sampling`, 'samplingTrials');
+    if (await saving.saved()) trials.value = await call('POST', `/shots/${shot.shot!.id}/sampling`, 'samplingTrials');
   });
   trying.value = false;
 }
 function choose(count: number | null): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     if (count === null) delete draft.points;
     else draft.points = count;
   });
@@ -66,7 +70,7 @@ function choose(count: number | null): void {
       <button
         class="use-button"
         type="button"
-        :disabled="trying || !!shot.running || inUse(shot.document!.regions).length === 0"
+        :disabled="trying || !!shot.running || inUse(doc.document!.regions).length === 0"
         @click="tryThem"
       >
         {{ trying ? 'trying…' : 'try on three frames' }}

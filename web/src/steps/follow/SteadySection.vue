@@ -10,15 +10,21 @@ import { useBench } from '../../stores/bench.ts';
 import { useJobs } from '../../stores/jobs.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useSaving } from '../../stores/saving.ts';
+import { useTrack } from '../../stores/track.ts';
 
 /** What of the motion is taken out of the picture where it is looked at steadied, and whether it is followed like that. */
 const shot = useShot();
+const doc = useDocument();
+const saving = useSaving();
+const track = useTrack();
 const bench = useBench();
 const jobs = useJobs();
 const notices = useNotices();
-const steady = computed<SteadyPicture>(() => shot.document!.steady ?? { remove: [...STEADY_PARTS] });
+const steady = computed<SteadyPicture>(() => doc.document!.steady ?? { remove: [...STEADY_PARTS] });
 const others = ref<Shot[]>([]);
-const open = ref(shot.document!.steady !== undefined);
+const open = ref(doc.document!.steady !== undefined);
 onMounted(
   () =>
     void notices.guard(async () => {
@@ -26,7 +32,7 @@ onMounted(
     }),
 );
 function change(recipe: (steady: SteadyPicture) => void): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     const next = { ...steady.value, remove: [...steady.value.remove] };
     recipe(next);
     draft.steady = next;
@@ -58,7 +64,7 @@ const clips = computed(() =>
 );
 const write = () =>
   notices.guard(async () => {
-    if (shot.shot && (await shot.saved()))
+    if (shot.shot && (await saving.saved()))
       jobs.take(
         await call('POST', `/shots/${shot.shot.id}/steady`, 'apiJob', { output: output.value, outside: outside.value }),
       );
@@ -129,7 +135,7 @@ const span = (frames: readonly number[] | null | undefined) =>
       <BButton
         variant="outline-secondary"
         class="w-100 mt-1"
-        :disabled="!!shot.running || shot.rows.length === 0"
+        :disabled="!!shot.running || track.rows.length === 0"
         title="Each frame sampled once, with how it was moved beside it"
         data-write-steady
         @click="write"

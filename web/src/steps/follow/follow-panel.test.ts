@@ -32,7 +32,7 @@ async function follow(given: Given = {}) {
   usePlayhead().goTo(2);
   const panel = await mountPanel(FollowPanel);
   const asked = () => opened.api.last('POST', `/shots/${id}/follow`);
-  return { ...opened, panel, asked, document: () => opened.shot.document! };
+  return { ...opened, panel, asked, document: () => opened.doc.document! };
 }
 
 test('without a region one is asked for, and nothing can be run', async () => {
@@ -70,15 +70,15 @@ test('while it runs nothing else is begun; at the end of the shot there is no fr
 });
 
 test('motion, the reference and the last pass are edits that undo', async () => {
-  const { panel, document, shot } = await follow();
+  const { panel, document, doc } = await follow();
   await panel.press('affine');
   await panel.goTo(1);
   await panel.press('use frame 1');
   await panel.tick(/^Look at every frame once more/);
   expect(document()).toMatchObject({ motion: 'affine', referenceFrame: 1, lastPass: true });
-  shot.undo();
-  shot.undo();
-  shot.undo();
+  doc.undo();
+  doc.undo();
+  doc.undo();
   expect(document()).toEqual({ ...DOCUMENT });
 });
 

@@ -1,16 +1,11 @@
-import type { useBench } from '../../stores/bench.ts';
+import { useBench } from '../../stores/bench.ts';
 import { fixesOf } from '../front/fix-edits.ts';
 import { areasOf, outlinesOf, type OutlineKind } from './outlines-of.ts';
-import type { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
 
 /** Takes an outline away and picks nothing. */
-export function removeOutline(
-  shot: ReturnType<typeof useShot>,
-  bench: ReturnType<typeof useBench>,
-  list: OutlineKind,
-  index: number,
-): void {
-  shot.edit((draft) => {
+export function removeOutline(list: OutlineKind, index: number): void {
+  useDocument().edit((draft) => {
     if (list === 'areas') areasOf(draft).splice(index, 1);
     else if (list === 'split') delete draft.loop!.split;
     else if (list === 'fixes') {
@@ -22,5 +17,5 @@ export function removeOutline(
     } else if (list === 'reflection') delete draft.look.reflections;
     else outlinesOf(draft, list).splice(index, 1);
   });
-  bench.picked = null;
+  useBench().picked = null;
 }

@@ -12,6 +12,9 @@ import { useBench, type Tool } from '../../stores/bench.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useSaving } from '../../stores/saving.ts';
+import { usePlacedCorners } from '../../stores/placed-corners.ts';
 import { keyFrames } from '../follow/edit-outline.ts';
 import { homeOf } from '../follow/outlines-of.ts';
 import { removeOutline } from '../follow/remove-outline.ts';
@@ -20,25 +23,28 @@ import { FILL_SAYS, FILLS, fixesOf, fixShapes, inShares, setFill } from './fix-e
 
 /** Marks, stickers, stains, mirrored crew: painted out of the plate, each by one fix on all frames, before anything else is done to it. */
 const shot = useShot();
+const doc = useDocument();
+const saving = useSaving();
+const placed = usePlacedCorners();
 const bench = useBench();
 const head = usePlayhead();
 const notices = useNotices();
 const finding = ref(false);
 /** Frames on which the screen is known. */
 const seen = computed(
-  () => Array.from({ length: shot.frames }, (_, frame) => frame).filter((frame) => shot.cornersAt(frame)).length,
+  () => Array.from({ length: shot.frames }, (_, frame) => frame).filter((frame) => placed.cornersAt(frame)).length,
 );
-const fixes = computed(() => fixesOf(shot.document!));
-const shapes = computed(() => fixShapes(shot.document!));
+const fixes = computed(() => fixesOf(doc.document!));
+const shapes = computed(() => fixShapes(doc.document!));
 const picked = computed(() =>
   bench.picked?.list === 'fixes' && bench.picked.index < fixes.value.length ? bench.picked.index : null,
 );
 const only = computed(() => (picked.value === null ? null : fixes.value[picked.value]!));
 /** Where the picked fix lies on the reference, in shares of the surface. */
 const shares = computed(() =>
-  picked.value === null || !shot.document!.corners
+  picked.value === null || !doc.document!.corners
     ? []
-    : (inShares(polygonOf(shapes.value[picked.value]! as never), shot.document!.corners as Quad) ?? []),
+    : (inShares(polygonOf(shapes.value[picked.value]! as never), doc.document!.corners as Quad) ?? []),
 );
 const covers = computed(() => (only.value?.shape?.rides === 'plate' ? 0 : coveredShare(shares.value)));
 const soft = computed(() => only.value?.soft ?? 1.5);
@@ -46,7 +52,7 @@ const opacity = computed(() => (typeof only.value?.shape?.opacity === 'number' ?
 
 function change(recipe: (fix: CleanFixFile) => void, index = picked.value): void {
   if (index === null) return;
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     const fix = fixesOf(draft)[index];
     if (!fix) return;
     fixShapes(draft);
@@ -66,7 +72,7 @@ const setOff = (index: number, off: boolean) =>
 async function find(): Promise<void> {
   finding.value = true;
   await notices.guard(async () => {
-    if (!(await shot.saved())) return;
+    if (!(await saving.saved())) return;
     const { fixes: found } = await call('POST', `/shots/${shot.shot!.id}/marks`, 'marksReply');
     if (found.length === 0) {
       notices.add(
@@ -76,7 +82,7 @@ async function find(): Promise<void> {
       );
       return;
     }
-    shot.edit((draft) => (draft.look.clean = { ...draft.look.clean, fixes: [...fixesOf(draft), ...found] }));
+    doc.edit((draft) => (draft.look.clean = { ...draft.look.clean, fixes: [...fixesOf(draft), ...found] }));
     bench.frontView = 'cleaned';
   });
   finding.value = false;
@@ -96,7 +102,7 @@ function tickFrames(on: boolean): void {
 }
 const nameOf = (fix: CleanFixFile, i: number) => fix.name ?? `Fix ${i + 1}`;
 const about = (fix: CleanFixFile, i: number) => {
-  const keys = keyFrames(shapes.value[i]!, homeOf(shot.document!, shapes.value[i]!)).length;
+  const keys = keyFrames(shapes.value[i]!, homeOf(doc.document!, shapes.value[i]!)).length;
   return [
     fix.method,
     ...(fix.shape?.rides === 'plate' ? ['in the picture'] : []),
@@ -203,7 +209,7 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
             class="icon-button"
             type="button"
             :aria-label="`Remove ${nameOf(fix, i)}`"
-            @click="removeOutline(shot, bench, 'fixes', i)"
+            @click="removeOutline('fixes', i)"
           >
             <i class="bi bi-trash" />
           </button>
@@ -223,7 +229,7 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
             label="The fix moves with"
             :options="['surface', 'plate']"
             :value="only.shape?.rides ?? 'surface'"
-            @choose="(value) => rideOn(shot, 'fixes', picked!, value, head.frame)"
+            @choose="(value) => rideOn('fixes', picked!, value, head.frame)"
           />
         </div>
         <p v-if="covers > MOST_COVERED && only.method !== 'frames'" class="notice" data-too-large>
@@ -290,9 +296,9 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
       <label class="tick"
         ><input
           type="checkbox"
-          :checked="shot.document!.look.clean?.grain !== false"
+          :checked="doc.document!.look.clean?.grain !== false"
           @change="
-            shot.edit((draft) => {
+            doc.edit((draft) => {
               const clean = draft.look.clean!;
               if (clean.grain === false) delete clean.grain;
               else clean.grain = false;

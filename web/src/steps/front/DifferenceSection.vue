@@ -3,14 +3,14 @@ import { computed } from 'vue';
 import { DIFFERENCE_DEFAULTS } from '../../../../core/picture/matte/difference-matte.ts';
 import type { DifferenceMatte } from '../../../../core/base/schemas/types.ts';
 import NumberField from '../../components/NumberField.vue';
-import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
 
 /** For a dark screen, or any without a colour of its own: what differs from the surface as the whole shot shows it stands in front. */
-const shot = useShot();
-const difference = computed<DifferenceMatte | null>(() => shot.document!.look.difference ?? null);
+const doc = useDocument();
+const difference = computed<DifferenceMatte | null>(() => doc.document!.look.difference ?? null);
 const on = computed(() => difference.value !== null && !difference.value.off);
 function change(recipe: (difference: DifferenceMatte) => void): void {
-  shot.edit((draft) => recipe((draft.look.difference ??= {})));
+  doc.edit((draft) => recipe((draft.look.difference ??= {})));
 }
 </script>
 

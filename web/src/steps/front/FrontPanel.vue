@@ -4,6 +4,7 @@ import ChoiceRow from '../../components/ChoiceRow.vue';
 import { FRONT_VIEWS } from '../../preview/compose-request.ts';
 import { useBench } from '../../stores/bench.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
 import CleanSection from './CleanSection.vue';
 import DifferenceSection from './DifferenceSection.vue';
 import KeySection from './KeySection.vue';
@@ -12,8 +13,9 @@ import SpillSection from './SpillSection.vue';
 
 /** What is in front of it? A key of the screen's colour, drawn shapes, and the screen's light on what stands near. */
 const shot = useShot();
+const doc = useDocument();
 const bench = useBench();
-const ready = computed(() => shot.document!.corners !== null);
+const ready = computed(() => doc.document!.corners !== null);
 const SAYS = {
   finished: 'The finished picture.',
   matte: 'White is where content is seen.',
@@ -45,7 +47,7 @@ const SAYS = {
       />
       <p class="quiet mt-2 mb-0">
         {{
-          shot.document!.contentId === null && bench.frontView === 'finished'
+          doc.document!.contentId === null && bench.frontView === 'finished'
             ? 'There is no content yet: choose it on Content.'
             : SAYS[bench.frontView]
         }}

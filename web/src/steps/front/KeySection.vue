@@ -11,24 +11,30 @@ import { usePictureOnShow } from '../../stores/picture-on-show.ts';
 import { useProposal } from '../../stores/proposal.ts';
 import { useLook } from '../blend/use-look.ts';
 import ReasonMark from '../blend/ReasonMark.vue';
+import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useSaving } from '../../stores/saving.ts';
 
 /** A key of the screen's colour: proposed from the shot, or picked by dragging over it. */
-const { shot, change: changeLook, whyOf } = useLook();
+const shot = useShot();
+const doc = useDocument();
+const saving = useSaving();
+const { change: changeLook, whyOf } = useLook();
 const proposal = useProposal();
 const bench = useBench();
 const notices = useNotices();
 const onShow = usePictureOnShow();
 const measuring = ref(false);
 const keys = computed<readonly ColourKey[]>(() =>
-  Array.isArray(shot.document!.look.keys) ? shot.document!.look.keys : [],
+  Array.isArray(doc.document!.look.keys) ? doc.document!.look.keys : [],
 );
-const markers = computed(() => shot.document!.look.markers?.length ?? 0);
+const markers = computed(() => doc.document!.look.markers?.length ?? 0);
 
 /** What is proposed becomes the key, the markers and the spill: one step of undo. */
 async function propose(): Promise<void> {
   measuring.value = true;
   await notices.guard(async () => {
-    if (!(await shot.saved())) return;
+    if (!(await saving.saved())) return;
     const found = await call('POST', `/shots/${shot.shot!.id}/front`, 'frontReply');
     if (found.keys.length === 0) {
       notices.add(
@@ -36,7 +42,7 @@ async function propose(): Promise<void> {
       );
       return;
     }
-    shot.edit((draft) => {
+    doc.edit((draft) => {
       draft.look.keys = found.keys;
       draft.look.markers = found.markers;
       if (found.spill) draft.look.spill = { ...found.spill };
@@ -249,7 +255,7 @@ const percent = (v: number) => 100 * v;
         class="use-button"
         type="button"
         @click="
-          shot.edit((d) => {
+          doc.edit((d) => {
             delete d.look.markers;
           })
         "

@@ -8,6 +8,7 @@ import { useBench } from '../../stores/bench.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
 import { keyFrames } from '../follow/edit-outline.ts';
 import { homeOf } from '../follow/outlines-of.ts';
 import { removeOutline } from '../follow/remove-outline.ts';
@@ -21,22 +22,23 @@ const SAYS = {
   within: 'nothing outside it is in front',
 } as const;
 const shot = useShot();
+const doc = useDocument();
 const bench = useBench();
 const head = usePlayhead();
-const shapes = computed<readonly FrontShape[]>(() => shot.document!.look.shapes ?? []);
+const shapes = computed<readonly FrontShape[]>(() => doc.document!.look.shapes ?? []);
 const picked = computed(() => (bench.picked?.list === 'shapes' ? bench.picked.index : null));
 const only = computed(() => (picked.value === null ? null : (shapes.value[picked.value] ?? null)));
 
 function change(recipe: (shape: FrontShape) => void): void {
   const index = picked.value;
   if (index === null) return;
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     const shape = draft.look.shapes?.[index];
     if (shape) recipe(shape);
   });
 }
 function setOff(index: number, off: boolean): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     const shape = draft.look.shapes![index]!;
     if (off) shape.off = true;
     else delete shape.off;
@@ -45,7 +47,7 @@ function setOff(index: number, off: boolean): void {
 function move(index: number, by: 1 | -1): void {
   const to = index + by;
   if (to < 0 || to >= shapes.value.length) return;
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     const list = draft.look.shapes!;
     const [shape] = list.splice(index, 1);
     list.splice(to, 0, shape!);
@@ -87,7 +89,7 @@ const bring = (files: FileList | null) =>
     if (!file || !facts) return;
     const { shapes: found, faults } = shapesFromSvg(await file.text(), facts, head.frame);
     if (svg.value) svg.value.value = '';
-    if (found.length > 0) shot.edit((draft) => (draft.look.shapes = [...(draft.look.shapes ?? []), ...found]));
+    if (found.length > 0) doc.edit((draft) => (draft.look.shapes = [...(draft.look.shapes ?? []), ...found]));
     if (faults.length > 0 || found.length === 0)
       notices.add(
         `${found.length} ${found.length === 1 ? 'shape' : 'shapes'} taken from ${file.name}. ${faults
@@ -100,7 +102,7 @@ const about = (shape: FrontShape) =>
   [
     SAYS[shape.does ?? 'keep'],
     shape.rides === 'plate' ? 'in the picture' : 'rides',
-    ...(shape.keys?.length ? [`${keyFrames(shape, homeOf(shot.document!, shape)).length} keys`] : []),
+    ...(shape.keys?.length ? [`${keyFrames(shape, homeOf(doc.document!, shape)).length} keys`] : []),
   ].join(' · ');
 </script>
 
@@ -167,7 +169,7 @@ const about = (shape: FrontShape) =>
           class="icon-button"
           type="button"
           :aria-label="`Remove ${nameOf(shape, i)}`"
-          @click="removeOutline(shot, bench, 'shapes', i)"
+          @click="removeOutline('shapes', i)"
         >
           <i class="bi bi-trash" />
         </button>
@@ -185,7 +187,7 @@ const about = (shape: FrontShape) =>
         label="Moves with"
         :options="['surface', 'plate']"
         :value="only.rides ?? 'surface'"
-        @choose="(value) => rideOn(shot, 'shapes', picked!, value, head.frame)"
+        @choose="(value) => rideOn('shapes', picked!, value, head.frame)"
       />
       <div class="pair mt-1">
         <NumberField

@@ -10,6 +10,7 @@ import { areasOf } from '../follow/outlines-of.ts';
 import { removeOutline } from '../follow/remove-outline.ts';
 import { useLook } from '../blend/use-look.ts';
 import ReasonMark from '../blend/ReasonMark.vue';
+import { useDocument } from '../../stores/document.ts';
 
 /** Light of the old screen on what stands near it, taken off; light of the new one put there. */
 const LIMITS = ['mean', 'larger', 'weighted'] as const;
@@ -24,14 +25,15 @@ const REPLACE_SAYS = {
   nearest: 'The light of the nearest content falls there instead.',
   none: 'Nothing takes its place: darker.',
 } as const;
-const { shot, change: changeLook, whyOf } = useLook();
+const doc = useDocument();
+const { change: changeLook, whyOf } = useLook();
 const bench = useBench();
 const spill = computed<SpillSettings | null>(() => {
-  const told = shot.document!.look.spill;
+  const told = doc.document!.look.spill;
   return told && told !== 'measure' ? told : null;
 });
 const on = computed(() => spill.value !== null && !spill.value.off);
-const key = computed(() => (Array.isArray(shot.document!.look.keys) ? shot.document!.look.keys[0] : undefined));
+const key = computed(() => (Array.isArray(doc.document!.look.keys) ? doc.document!.look.keys[0] : undefined));
 function change(recipe: (spill: SpillSettings) => void): void {
   changeLook((look) => {
     const now: SpillSettings = look.spill && look.spill !== 'measure' ? look.spill : {};
@@ -39,13 +41,13 @@ function change(recipe: (spill: SpillSettings) => void): void {
     look.spill = now;
   }, 'spill');
 }
-const areas = computed(() => areasOf(shot.document!));
+const areas = computed(() => areasOf(doc.document!));
 const picked = computed(() => (bench.picked?.list === 'areas' ? bench.picked.index : null));
 const area = computed(() => (picked.value === null ? null : (areas.value[picked.value] ?? null)));
 function changeArea(recipe: (area: SpillArea) => void): void {
   const at = picked.value;
   if (at !== null)
-    shot.edit((draft) => {
+    doc.edit((draft) => {
       const there = areasOf(draft)[at];
       if (there) recipe(there);
     });
@@ -208,7 +210,7 @@ const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window'
           class="icon-button"
           type="button"
           :aria-label="`Remove area ${i + 1}`"
-          @click="removeOutline(shot, bench, 'areas', i)"
+          @click="removeOutline('areas', i)"
         >
           <i class="bi bi-trash" />
         </button>

@@ -1,21 +1,19 @@
 import type { CleanFixFile } from '../../../../core/base/schemas/types.ts';
-import type { useBench } from '../../stores/bench.ts';
-import type { useShot } from '../../stores/shot.ts';
+import { useBench } from '../../stores/bench.ts';
+import { useDocument } from '../../stores/document.ts';
+import { usePlacedCorners } from '../../stores/placed-corners.ts';
 import { fixesOf } from './fix-edits.ts';
 import { riddenShape } from './ridden-shape.ts';
 
 /** Adds a fix for what was drawn around, or painted over, on a frame, and picks it. */
-export function addFix(
-  shot: ReturnType<typeof useShot>,
-  bench: ReturnType<typeof useBench>,
-  drawn: readonly (readonly [number, number])[],
-  frame: number,
-): void {
+export function addFix(drawn: readonly (readonly [number, number])[], frame: number): void {
+  const doc = useDocument();
+  const bench = useBench();
   const fix: CleanFixFile = {
     method: 'smooth',
-    shape: riddenShape(drawn, frame, shot.document!.corners, shot.cornersAt(frame)),
+    shape: riddenShape(drawn, frame, doc.document!.corners, usePlacedCorners().cornersAt(frame)),
   };
-  shot.edit((draft) => (draft.look.clean = { ...draft.look.clean, fixes: [...fixesOf(draft), fix] }));
-  bench.picked = { list: 'fixes', index: fixesOf(shot.document!).length - 1 };
+  doc.edit((draft) => (draft.look.clean = { ...draft.look.clean, fixes: [...fixesOf(draft), fix] }));
+  bench.picked = { list: 'fixes', index: fixesOf(doc.document!).length - 1 };
   bench.tool = 'look';
 }

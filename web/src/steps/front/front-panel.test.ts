@@ -19,7 +19,7 @@ const shape = (name: string): FrontShape => ({ name, points: structuredClone(BOX
 
 async function front(look: Look = { fit: 'stretch' }, given: Given = {}) {
   const opened = await openShot({ rows: [row(0), row(1), row(3)], ...given, document: { look, ...given.document } });
-  return { ...opened, panel: await mountPanel(FrontPanel), look: () => opened.shot.document!.look };
+  return { ...opened, panel: await mountPanel(FrontPanel), look: () => opened.doc.document!.look };
 }
 
 test('without corners the panel says what comes first', async () => {
@@ -29,7 +29,7 @@ test('without corners the panel says what comes first', async () => {
 
 test('a proposed key comes with its spill and markers as one step of undo', async () => {
   const why = { says: 'The screen is green on all frames.', certainty: 0.9 };
-  const { panel, look, shot } = await front(undefined, {
+  const { panel, look, doc } = await front(undefined, {
     answers: {
       [`POST /shots/${SHOT.id}/front`]: {
         keys: [GREEN],
@@ -43,7 +43,7 @@ test('a proposed key comes with its spill and markers as one step of undo', asyn
   await panel.press('Propose a key');
   expect(look()).toMatchObject({ keys: [GREEN], spill: { limit: 'mean' }, why: { keys: { certainty: 0.9 } } });
   expect(panel.text).toContain('Measure again');
-  shot.undo();
+  doc.undo();
   expect(look()).toEqual({ fit: 'stretch' });
 });
 
@@ -83,7 +83,7 @@ test('picking a colour asks for a drag in the picture', async () => {
 });
 
 test('shapes are picked, ordered, switched off, softened and removed', async () => {
-  const { panel, look, shot } = await front({ fit: 'stretch', shapes: [shape('Hand'), shape('Glove')] });
+  const { panel, look, doc } = await front({ fit: 'stretch', shapes: [shape('Hand'), shape('Glove')] });
   await panel.press('Glove earlier');
   expect(look().shapes!.map((one) => one.name)).toEqual(['Glove', 'Hand']);
   expect(useBench().picked).toEqual({ list: 'shapes', index: 0 });
@@ -93,7 +93,7 @@ test('shapes are picked, ordered, switched off, softened and removed', async () 
   expect(look().shapes![0]!.off).toBe(true);
   await panel.press(/^Remove Hand/);
   expect(look().shapes).toHaveLength(1);
-  shot.undo();
+  doc.undo();
   expect(look().shapes).toHaveLength(2);
   await panel.press('Draw a shape (D)');
   expect(useBench().tool).toBe('draw-shape');

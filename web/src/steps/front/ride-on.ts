@@ -4,19 +4,20 @@ import { carryOutline, type KeyedOutline } from '../../../../core/base/geometry/
 import { applyToPoint } from '../../../../core/base/geometry/homography.ts';
 import type { FrontShape } from '../../../../core/base/schemas/types.ts';
 import { outlinesOf } from '../follow/outlines-of.ts';
-import type { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { usePlacedCorners } from '../../stores/placed-corners.ts';
 
 /** Lets a shape of a list ride on the surface, or stay in the picture; on the frame on show it stays where it is seen. */
 export function rideOn(
-  shot: ReturnType<typeof useShot>,
   list: 'shapes' | 'fixes' | 'split',
   index: number,
   rides: NonNullable<FrontShape['rides']>,
   frame: number,
 ): void {
-  const corners = shot.document!.corners as Quad | null;
-  const now = shot.cornersAt(frame);
-  const shape = outlinesOf(shot.document!, list)[index];
+  const doc = useDocument();
+  const corners = doc.document!.corners as Quad | null;
+  const now = usePlacedCorners().cornersAt(frame);
+  const shape = outlinesOf(doc.document!, list)[index];
   if (!shape || (('rides' in shape ? shape.rides : undefined) ?? 'surface') === rides) return;
   const map =
     corners && now
@@ -25,7 +26,7 @@ export function rideOn(
         : homographyBetweenQuads(now, corners)
       : null;
   const moved = map ? carryOutline(shape as KeyedOutline, (p) => applyToPoint(map, p)) : shape;
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     Object.assign(outlinesOf(draft, list)[index]!, moved, { rides });
   });
 }

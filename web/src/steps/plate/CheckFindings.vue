@@ -4,13 +4,13 @@ import { findingWords } from '../../../../core/motion/plate/findings.ts';
 import { proposeReference } from '../../../../core/motion/plate/propose-reference.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
-import { useNotices } from '../../stores/notices.ts';
+import { useDocument } from '../../stores/document.ts';
 import { takeReference } from '../take-reference.ts';
 
 /** What the check found, in words that go there when pressed, and the frame it would begin from. */
 const shot = useShot();
+const doc = useDocument();
 const head = usePlayhead();
-const notices = useNotices();
 const check = computed(() => (shot.check?.done ? shot.check : null));
 const inRange = computed(() =>
   (check.value?.findings ?? []).filter((f) => f.frames[1] >= shot.range[0] && f.frames[0] <= shot.range[1]),
@@ -18,10 +18,10 @@ const inRange = computed(() =>
 const MOST = 12;
 const proposal = computed(() => check.value && proposeReference(check.value.rows, shot.range));
 function use(frame: number): void {
-  takeReference(shot, notices, frame);
+  takeReference(frame);
   head.goTo(frame);
 }
-const taken = computed(() => shot.document?.referenceFrame === proposal.value?.frame);
+const taken = computed(() => doc.document?.referenceFrame === proposal.value?.frame);
 </script>
 
 <template>

@@ -1,16 +1,12 @@
 <script setup lang="ts">
 import type { Media } from '../../../../core/base/schemas/types.ts';
-import { useJobs } from '../../stores/jobs.ts';
 import { useNotices } from '../../stores/notices.ts';
-import { useShot } from '../../stores/shot.ts';
 import { correctPlate } from './correct-plate.ts';
 
 /** Pictures are missing from a sequence: the person says what to do. */
 const props = defineProps<{ medium: Media }>();
-const shot = useShot();
-const jobs = useJobs();
 const notices = useNotices();
-const decide = (gaps: 'hold' | 'stop') => notices.guard(() => correctPlate(props.medium, { gaps }, shot, jobs));
+const decide = (gaps: 'hold' | 'stop') => notices.guard(() => correctPlate(props.medium, { gaps }));
 </script>
 
 <template>

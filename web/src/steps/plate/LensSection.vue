@@ -8,16 +8,20 @@ import { useBench } from '../../stores/bench.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useScene } from '../../stores/scene.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useSaving } from '../../stores/saving.ts';
 import LensPictures from './LensPictures.vue';
 import { changeScene } from '../follow/scene/scene-edits.ts';
 
 /** Wide lenses and phones bend what is straight. A lens that is known is taken out for following, and content is bent as it bends. */
 const bench = useBench();
 const shot = useShot();
+const doc = useDocument();
+const saving = useSaving();
 const scene = useScene();
 const notices = useNotices();
 const facts = computed(() => shot.plate!.facts!);
-const lens = computed(() => shot.document?.lens ?? null);
+const lens = computed(() => doc.document?.lens ?? null);
 const TERMS = 2;
 const found = computed((): Lens | null => {
   const told = scene.scene && lensFromScene(scene.scene, facts.value.width, facts.value.height);
@@ -39,12 +43,12 @@ watch(
 /** Of other shots, those that are another lens. */
 const others = computed(() => offers.value.filter((offer) => !lens.value || !same(offer.lens, lens.value)));
 const take = (l: Lens) =>
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     draft.lens = { ...l, centre: [...l.centre] };
   });
 /** A focal length that pictures tell is the shot's as well. */
 const takeOf = (l: Lens, focal: number | null) =>
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     draft.lens = { ...l, centre: [...l.centre] };
     if (focal !== null) draft.focal = focal;
   });
@@ -54,17 +58,17 @@ const begin = () =>
     k2: 0,
     k3: 0,
     centre: [facts.value.width / 2, facts.value.height / 2],
-    focal: Math.round(shot.document?.focal ?? 1.1 * facts.value.width),
+    focal: Math.round(doc.document?.focal ?? 1.1 * facts.value.width),
   });
 const change = (recipe: (l: Lens) => void) =>
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     if (draft.lens) recipe(draft.lens);
   });
 const drop = () =>
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     delete draft.lens;
   });
-const looked = computed(() => (scene.file && scene.reply?.current && (shot.document?.scene?.terms ?? 0) > 0) === true);
+const looked = computed(() => (scene.file && scene.reply?.current && (doc.document?.scene?.terms ?? 0) > 0) === true);
 const nothing = computed(() =>
   !looked.value || found.value
     ? null
@@ -82,7 +86,7 @@ const fromLines = () =>
   notices.guard(async () => {
     looking.value = true;
     try {
-      if (shot.shot && (await shot.saved()))
+      if (shot.shot && (await saving.saved()))
         lines.value = await call('POST', `/shots/${shot.shot.id}/lens`, 'lensLines');
     } finally {
       looking.value = false;
@@ -92,10 +96,10 @@ watch(
   () => shot.shot?.id,
   () => (lines.value = null),
 );
-const drawn = computed(() => shot.document?.straightLines ?? []);
+const drawn = computed(() => doc.document?.straightLines ?? []);
 const estimate = () =>
   notices.guard(async () => {
-    shot.edit((draft) =>
+    doc.edit((draft) =>
       changeScene(draft, (s) => {
         s.terms = TERMS;
       }),
@@ -224,7 +228,7 @@ const estimate = () =>
         class="use-button"
         type="button"
         @click="
-          shot.edit((draft) => {
+          doc.edit((draft) => {
             delete draft.straightLines;
           })
         "
@@ -248,7 +252,7 @@ const estimate = () =>
       >
       <BButton
         variant="outline-secondary"
-        :disabled="looking || (!shot.document?.corners && drawn.length === 0)"
+        :disabled="looking || (!doc.document?.corners && drawn.length === 0)"
         title="By the screen’s borders over the shot, and what was drawn"
         data-lens-by-lines
         @click="fromLines"

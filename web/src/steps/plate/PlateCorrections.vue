@@ -4,7 +4,6 @@ import { PRIMARIES, PRIMARIES_NAMES, type PrimariesName } from '../../../../core
 import { TRANSFER_NAMES, TRANSFERS, type TransferName } from '../../../../core/base/image/transfer-curves.ts';
 import type { Media, MediaCorrections } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
-import { useJobs } from '../../stores/jobs.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useShot } from '../../stores/shot.ts';
 import { correctPlate } from './correct-plate.ts';
@@ -12,7 +11,6 @@ import { correctPlate } from './correct-plate.ts';
 /** Puts right what the file says wrongly or not at all. "as the file says" takes a correction back. */
 const props = defineProps<{ medium: Media }>();
 const shot = useShot();
-const jobs = useJobs();
 const notices = useNotices();
 const facts = computed(() => props.medium.facts!);
 const given = computed(() => props.medium.corrections);
@@ -20,7 +18,7 @@ const changed = computed(() => Object.keys(given.value).filter((k) => k !== 'gap
 const rate = ref(facts.value.rate.join('/'));
 const aspect = ref(facts.value.pixelAspect.join(':'));
 const table = ref<HTMLInputElement | null>(null);
-const set = (change: MediaCorrections) => notices.guard(() => correctPlate(props.medium, change, shot, jobs));
+const set = (change: MediaCorrections) => notices.guard(() => correctPlate(props.medium, change));
 
 function setRate(): void {
   const match = /^\s*(\d+)(?:\s*\/\s*(\d+))?\s*$/.exec(rate.value);

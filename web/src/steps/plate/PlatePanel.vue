@@ -4,6 +4,8 @@ import DropArea from '../../components/DropArea.vue';
 import type { Gathered } from '../../media/gather-files.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useTrack } from '../../stores/track.ts';
 import { useUploads } from '../../stores/uploads.ts';
 import CheckFindings from './CheckFindings.vue';
 import GapChoice from './GapChoice.vue';
@@ -17,6 +19,8 @@ import ServerFiles from './ServerFiles.vue';
 
 /** What have we got? Bring a clip in, see what it says about itself, put right what it says wrongly, see what will be hard. */
 const shot = useShot();
+const doc = useDocument();
+const track = useTrack();
 const notices = useNotices();
 const uploads = useUploads();
 const medium = computed(() => shot.shot?.plate ?? null);
@@ -35,9 +39,9 @@ async function take(files: Gathered[]): Promise<void> {
   await Promise.all(files.map((file, i) => uploads.send(file.name, file.blob, first && i === 0)));
 }
 async function choose(id: number): Promise<void> {
-  const document = shot.document;
+  const document = doc.document;
   const worked =
-    document !== null && (document.regions.length > 0 || document.corners !== null || shot.rows.length > 0);
+    document !== null && (document.regions.length > 0 || document.corners !== null || track.rows.length > 0);
   if (medium.value && worked) replacing.value = id;
   else await notices.guard(() => shot.choosePlate(id));
 }

@@ -2,13 +2,15 @@
 import { computed } from 'vue';
 import NumberField from '../../components/NumberField.vue';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
 import { setRange } from './set-range.ts';
 
 /** The part of the plate that the shot is, and how its frames are numbered. */
 const shot = useShot();
+const doc = useDocument();
 const length = computed(() => shot.range[1] - shot.range[0] + 1);
 const first = (value: number) =>
-  shot.edit((d) => {
+  doc.edit((d) => {
     if (value === shot.plate?.facts?.firstFrameNumber) delete d.firstFrameNumber;
     else d.firstFrameNumber = Math.round(value);
   });
@@ -26,14 +28,14 @@ const first = (value: number) =>
         unit="f"
         :digits="0"
         :value="shot.range[0] + shot.firstNumber"
-        @commit="(v) => setRange(shot, v - shot.firstNumber, shot.range[1])"
+        @commit="(v) => setRange(v - shot.firstNumber, shot.range[1])"
       />
       <NumberField
         label="Out"
         unit="f"
         :digits="0"
         :value="shot.range[1] + shot.firstNumber"
-        @commit="(v) => setRange(shot, shot.range[0], v - shot.firstNumber)"
+        @commit="(v) => setRange(shot.range[0], v - shot.firstNumber)"
       />
       <NumberField label="First frame is number" unit="f" :digits="0" :value="shot.firstNumber" @commit="first" />
     </div>

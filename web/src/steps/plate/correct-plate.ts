@@ -1,20 +1,16 @@
 import type { Media, MediaCorrections } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
-import type { useJobs } from '../../stores/jobs.ts';
-import type { useShot } from '../../stores/shot.ts';
+import { useJobs } from '../../stores/jobs.ts';
+import { useShot } from '../../stores/shot.ts';
 
 /** Sends corrections of a medium; it is read again with them. */
-export async function correctPlate(
-  medium: Media,
-  change: MediaCorrections,
-  shot: ReturnType<typeof useShot>,
-  jobs: ReturnType<typeof useJobs>,
-): Promise<void> {
+export async function correctPlate(medium: Media, change: MediaCorrections): Promise<void> {
+  const shot = useShot();
   // What is set to undefined is what the file says again.
   const corrections = Object.fromEntries(
     Object.entries({ ...medium.corrections, ...change }).filter(([, value]) => value !== undefined),
   ) as MediaCorrections;
   const reply = await call('PUT', `/media/${medium.id}/corrections`, 'uploadReply', { corrections });
-  jobs.take(reply.job);
+  useJobs().take(reply.job);
   await Promise.all([shot.refreshMedia(), shot.refreshShot()]);
 }

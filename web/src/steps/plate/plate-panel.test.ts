@@ -91,30 +91,30 @@ test('findings go to their frame; the proposed reference is taken by one press',
     findings: [{ kind: 'repeat', frames: [2, 2], amount: 1 }],
     reference: null,
   };
-  const { panel, shot } = await plate({
+  const { panel, doc } = await plate({
     plate: { ...PLATE, checked: true },
     answers: { [`GET /media/${PLATE.id}/check`]: check },
   });
   await panel.press('2 repeats 1');
   expect(usePlayhead().frame).toBe(2);
   await panel.press('use 3');
-  expect(shot.document!.referenceFrame).toBe(3);
+  expect(doc.document!.referenceFrame).toBe(3);
   expect(usePlayhead().frame).toBe(3);
   expect(panel.text).toContain('is the reference');
   // Findings outside in and out are not spoken of.
   await panel.type('In', '3');
-  expect(shot.document!.range).toEqual([3, 3]);
+  expect(doc.document!.range).toEqual([3, 3]);
   expect(panel.text).toContain('Nothing stands out.');
 });
 
 test('frames are numbered as the person says; the file’s own number is no edit', async () => {
-  const { panel, shot } = await plate();
+  const { panel, shot, doc } = await plate();
   await panel.type('First frame is number', '1001');
   expect(shot.firstNumber).toBe(1001);
   await panel.type('Out', '1003');
-  expect(shot.document!.range).toEqual([0, 2]);
+  expect(doc.document!.range).toEqual([0, 2]);
   await panel.type('First frame is number', '0');
-  expect(shot.document!.firstFrameNumber).toBeUndefined();
+  expect(doc.document!.firstFrameNumber).toBeUndefined();
 });
 
 test('corrections are asked of the file, and taken back by “as the file says”; nonsense is put right', async () => {
@@ -149,7 +149,7 @@ test('corrections are asked of the file, and taken back by “as the file says�
 test('another version under the work: how it fits is said first, with an offset of the person’s; kept, nothing changes', async () => {
   const other = { ...PLATE, id: 12, name: 'half.mp4' };
   const fit = { mediaId: 12, offset: -3, found: true, score: 0.98, scale: 0.5, warnings: ['3 of 8 frames are not.'] };
-  const { panel, api, kept, shot } = await plate({
+  const { panel, api, kept, doc } = await plate({
     media: [PLATE, other],
     answers: {
       [`GET /shots/${SHOT.id}/plate-fit`]: (_: unknown, address: string) =>
@@ -165,7 +165,7 @@ test('another version under the work: how it fits is said first, with an offset 
   await panel.press(/^half\.mp4/);
   await panel.type('Offset', '2');
   expect(panel.text).toContain('The pictures do not tell how the two belong together');
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     draft.look.soften = 1;
   });
   await panel.press('Replace the plate');
@@ -177,31 +177,31 @@ test('another version under the work: how it fits is said first, with an offset 
 
 test('a lens is begun by hand, typed, taken of another shot and dropped', async () => {
   const lens = { k1: 0.05, k2: 0, k3: 0, centre: [640, 360] as [number, number], focal: 1100 };
-  const { panel, shot } = await plate({
+  const { panel, doc } = await plate({
     answers: { [`GET /shots/${SHOT.id}/lenses`]: [{ shotId: 9, shot: 'Wide take', lens }] },
   });
   await panel.press('By hand');
-  expect(shot.document!.lens).toEqual({ k1: 0, k2: 0, k3: 0, centre: [640, 360], focal: 1408 });
+  expect(doc.document!.lens).toEqual({ k1: 0, k2: 0, k3: 0, centre: [640, 360], focal: 1408 });
   await panel.type('k1', '-0.02');
   await panel.type('Middle down', '350');
-  expect(shot.document!.lens).toMatchObject({ k1: -0.02, centre: [640, 350] });
+  expect(doc.document!.lens).toMatchObject({ k1: -0.02, centre: [640, 350] });
   expect(panel.text).toContain('As in Wide take');
   await panel.press('use it');
-  expect(shot.document!.lens).toEqual(lens);
+  expect(doc.document!.lens).toEqual(lens);
   expect(panel.text).not.toContain('As in Wide take');
   await panel.press('No lens');
-  expect(shot.document!.lens).toBeUndefined();
+  expect(doc.document!.lens).toBeUndefined();
 });
 
 test('what lines tell of the lens is offered with its bound; too little is said to be', async () => {
   const lens = { k1: -0.03, k2: 0, k3: 0, centre: [640, 360] as [number, number], focal: 1000 };
   const told = { lens, lines: 6, before: 0.9, rms: 0.1, bound: 0.4 };
-  const { panel, shot, api } = await plate({ answers: { [`POST /shots/${SHOT.id}/lens`]: told } });
+  const { panel, doc, api } = await plate({ answers: { [`POST /shots/${SHOT.id}/lens`]: told } });
   await panel.press('By lines');
   expect(panel.text).toContain('From 6 lines: k1 -0.0300');
   expect(panel.text).toContain('lines 0.90 → 0.10 px off straight');
   await panel.press('use it');
-  expect(shot.document!.lens).toEqual(lens);
+  expect(doc.document!.lens).toEqual(lens);
   api.on(`POST /shots/${SHOT.id}/lens`, { ...told, lens: null, lines: 1 });
   await panel.press('By lines');
   expect(panel.text).toContain('1 line tells too little. Draw along what is straight');

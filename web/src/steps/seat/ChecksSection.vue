@@ -3,12 +3,12 @@ import { computed } from 'vue';
 import { CARD_NAMES } from '../../../../core/picture/composite/test-card.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import { useBench } from '../../stores/bench.ts';
-import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
 
 /** What is laid on the surface to see whether it holds. */
-const shot = useShot();
+const doc = useDocument();
 const bench = useBench();
-const document = computed(() => shot.document!);
+const document = computed(() => doc.document!);
 </script>
 
 <template>
@@ -18,7 +18,7 @@ const document = computed(() => shot.document!);
       switch
       :model-value="document.testCard"
       @update:model-value="
-        shot.edit((d) => {
+        doc.edit((d) => {
           d.testCard = $event === true;
         })
       "
@@ -30,7 +30,7 @@ const document = computed(() => shot.document!);
       :options="CARD_NAMES"
       :value="document.card ?? 'checks'"
       @choose="
-        shot.edit((d) => {
+        doc.edit((d) => {
           d.card = $event;
           d.testCard = true;
         })
@@ -40,7 +40,7 @@ const document = computed(() => shot.document!);
       switch
       :model-value="document.cardClear === true"
       @update:model-value="
-        shot.edit((d) => {
+        doc.edit((d) => {
           if ($event === true) d.cardClear = true;
           else delete d.cardClear;
         })

@@ -8,12 +8,16 @@ import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { seatedMapAt } from '../../stores/seat.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { usePlacedCorners } from '../../stores/placed-corners.ts';
 import { CORNER_SHAPES } from '../../viewer/corner-shapes.ts';
 
 /** Each corner on the reference beside the same corner now, the same way up and at the same size. */
 const SIZE = 96;
 const HALF = 12;
 const shot = useShot();
+const doc = useDocument();
+const placed = usePlacedCorners();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
@@ -23,14 +27,14 @@ const gains = ref<number[]>([]);
 const left = useTemplateRef<HTMLCanvasElement[]>('left');
 const right = useTemplateRef<HTMLCanvasElement[]>('right');
 const PLACES = [0, 1, 3, 2];
-const known = computed(() => shot.cornersAt(head.frame) !== null);
+const known = computed(() => placed.cornersAt(head.frame) !== null);
 
 const draw = useDebounceFn(() => notices.guard(paint), 60);
 async function paint(): Promise<void> {
   const { plate } = shot;
-  const base = shot.seatedBase;
-  const map = seatedMapAt(shot, head.frame);
-  const document = shot.document;
+  const base = placed.seatedBase;
+  const map = seatedMapAt(head.frame);
+  const document = doc.document;
   const frame = head.frame;
   if (!plate?.facts || !base || !map || !document) return;
   const seen = (at: number) => ({
@@ -57,7 +61,7 @@ async function paint(): Promise<void> {
   gains.value = crops.map((c) => c.gain);
 }
 watch(
-  [() => head.frame, () => shot.cornersAt(head.frame), () => shot.document?.referenceFrame, difference, matchLight],
+  [() => head.frame, () => placed.cornersAt(head.frame), () => doc.document?.referenceFrame, difference, matchLight],
   () => !head.playing && void draw(),
 );
 watch(

@@ -6,6 +6,8 @@ import NumberField from '../../components/NumberField.vue';
 import { useBench } from '../../stores/bench.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { usePlacedCorners } from '../../stores/placed-corners.ts';
 import CornerMagnifier from '../../viewer/CornerMagnifier.vue';
 import { CORNER_SHAPES } from '../../viewer/corner-shapes.ts';
 import { movePart } from './move-part.ts';
@@ -13,18 +15,18 @@ import { moveQuad, turnContent } from './seat-edits.ts';
 
 /** Four corners, seen closely, moved by hand, key or number; the content turned on them. */
 const shot = useShot();
+const doc = useDocument();
+const placed = usePlacedCorners();
 const head = usePlayhead();
 const bench = useBench();
-const document = computed(() => shot.document!);
-const corners = computed(() => shot.cornersAt(head.frame));
+const document = computed(() => doc.document!);
+const corners = computed(() => placed.cornersAt(head.frame));
 /** In the magnifiers' places: as the corners lie on an upright screen. */
 const PLACES = [0, 1, 3, 2];
 
 function setNumber(index: number, axis: 0 | 1, value: number): void {
   const corner = corners.value![index]!;
   moveQuad(
-    shot,
-    bench,
     head.frame,
     movePart(corners.value!, index, axis === 0 ? [value - corner[0], 0] : [0, value - corner[1]]),
     'edit',
@@ -95,7 +97,7 @@ function setNumber(index: number, axis: 0 | 1, value: number): void {
           class="use-button"
           type="button"
           title="The content's upper edge goes to the next side"
-          @click="shot.edit((d) => turnContent(d, QUARTER_TURN))"
+          @click="doc.edit((d) => turnContent(d, QUARTER_TURN))"
         >
           <i class="bi bi-arrow-counterclockwise" /> quarter turn
         </button>
@@ -103,7 +105,7 @@ function setNumber(index: number, axis: 0 | 1, value: number): void {
           class="use-button"
           type="button"
           title="A screen seen in a mirror"
-          @click="shot.edit((d) => turnContent(d, MIRROR))"
+          @click="doc.edit((d) => turnContent(d, MIRROR))"
         >
           <i class="bi bi-symmetry-vertical" /> mirror
         </button>

@@ -8,15 +8,19 @@ import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useSeat } from '../../stores/seat.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useTrack } from '../../stores/track.ts';
 import { fixesByFrame } from './seat-edits.ts';
 
 /** Looks at the borders of all frames, lists the worst, and proposes the fewest keys that mend them. */
 const shot = useShot();
+const doc = useDocument();
+const track = useTrack();
 const seat = useSeat();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
-const tolerance = computed(() => shot.document!.tolerance ?? 0.25);
+const tolerance = computed(() => doc.document!.tolerance ?? 0.25);
 const SLICES = ['sides', 'corners', 'off'] as const;
 const REACHES = ['±12', '±6', '±3'] as const;
 const reach = computed(() => `±${bench.sliceReach}`);
@@ -31,7 +35,7 @@ const peak = (values: readonly number[]) => Math.max(0, ...values).toFixed(2);
 const advice = computed(() =>
   seat.measured
     ? seatAdvice(
-        { referenceFrame: shot.document!.referenceFrame, frames: seat.frames.size },
+        { referenceFrame: doc.document!.referenceFrame, frames: seat.frames.size },
         { borders: seat.borders, seen: [...seat.frames.values()] },
         seat.proposal,
         shot.firstNumber,
@@ -40,20 +44,20 @@ const advice = computed(() =>
 );
 
 function setTolerance(value: number): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     draft.tolerance = value;
   });
   seat.proposal = null;
 }
 function takeAll(): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     draft.corrections = seat.proposal!.corrections.map((c) => ({ ...c, ease: c.ease ?? 'smooth' }));
     if (draft.corrections.length === 0) delete draft.corrections;
   });
   seat.proposal = null;
 }
 function takeOne(frame: number): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     const taken = seat
       .proposal!.corrections.filter((c) => c.frame === frame)
       .map((c) => ({ ...c, ease: c.ease ?? ('smooth' as const) }));
@@ -62,8 +66,8 @@ function takeOne(frame: number): void {
     );
   });
 }
-const fixed = computed(() => (shot.document!.corrections ?? []).length > 0);
-const taken = (frame: number) => (shot.document!.corrections ?? []).some((c) => c.frame === frame);
+const fixed = computed(() => (doc.document!.corrections ?? []).length > 0);
+const taken = (frame: number) => (doc.document!.corrections ?? []).some((c) => c.frame === frame);
 </script>
 
 <template>
@@ -77,7 +81,7 @@ const taken = (frame: number) => (shot.document!.corrections ?? []).some((c) => 
     <BButton
       :variant="seat.measured && seat.stale === 0 ? 'outline-secondary' : 'primary'"
       class="w-100"
-      :disabled="seat.running !== null || shot.rows.length === 0 || shot.running !== null"
+      :disabled="seat.running !== null || track.rows.length === 0 || shot.running !== null"
       data-measure
       @click="notices.guard(seat.measure)"
     >
@@ -175,7 +179,7 @@ const taken = (frame: number) => (shot.document!.corrections ?? []).some((c) => 
         </div>
         <BButton variant="primary" class="w-100 mt-1" data-take @click="takeAll"
           >Take {{ keys.length === 1 ? 'it' : `all ${keys.length}`
-          }}{{ shot.document!.corrections?.length ? ', in place of the fixes there are' : '' }}</BButton
+          }}{{ doc.document!.corrections?.length ? ', in place of the fixes there are' : '' }}</BButton
         >
       </template>
     </template>

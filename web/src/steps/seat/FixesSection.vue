@@ -10,18 +10,22 @@ import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useSeat } from '../../stores/seat.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useTrack } from '../../stores/track.ts';
 import { CORNER_SHAPES } from '../../viewer/corner-shapes.ts';
 import { addFix, changeFix, copyFix, fixesByFrame, moveFix, removeFix } from './seat-edits.ts';
 
 /** The keys on top of the track: by hand, by matching to the reference, or taken from a proposal. */
 const shot = useShot();
+const doc = useDocument();
+const track = useTrack();
 const seat = useSeat();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
 const busy = ref(false);
 const answers = ref<{ frame: number; corners: MatchedCorner[] } | null>(null);
-const fixes = computed(() => fixesByFrame(shot.document!.corrections ?? []));
+const fixes = computed(() => fixesByFrame(doc.document!.corrections ?? []));
 const here = computed(() => fixes.value.find((f) => f.frame === head.frame) ?? null);
 const EASES = ['smooth', 'linear', 'hold', 'single'] as const;
 const WHY = {
@@ -32,8 +36,8 @@ const WHY = {
 /** So many px from where the track has it, and many times its bound, a match is another place. */
 const TOO_FAR = 3;
 const TIMES_BOUND = 8;
-const atReference = computed(() => head.frame === shot.document!.referenceFrame);
-const unwise = computed(() => followAgain(shot.frames, shot.document!.corrections ?? []));
+const atReference = computed(() => head.frame === doc.document!.referenceFrame);
+const unwise = computed(() => followAgain(shot.frames, doc.document!.corrections ?? []));
 
 async function match(corners: number[]): Promise<void> {
   busy.value = true;
@@ -41,7 +45,7 @@ async function match(corners: number[]): Promise<void> {
     const frame = head.frame;
     const found = await seat.match(frame, corners);
     if (!found) return;
-    const bounds = shot.boundsAt(frame);
+    const bounds = track.boundsAt(frame);
     const answered = found.map((m) =>
       m.refused === null && Math.hypot(m.dx, m.dy) > Math.max(TOO_FAR, TIMES_BOUND * (bounds?.[m.corner] ?? 0))
         ? { ...m, refused: 'looks-different' as const }
@@ -49,7 +53,7 @@ async function match(corners: number[]): Promise<void> {
     );
     answers.value = { frame, corners: answered };
     if (answered.some((m) => m.refused === null)) {
-      shot.edit((draft) => {
+      doc.edit((draft) => {
         for (const m of answered) if (m.refused === null) addFix(draft, frame, m.corner, [m.dx, m.dy]);
       });
     }
@@ -58,7 +62,7 @@ async function match(corners: number[]): Promise<void> {
 }
 /** A key of all corners as they are now, to hold them there. */
 function keyHere(): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     const moves = new CornerMoves(
       (draft.corrections ?? []).filter((c) => c.ease !== 'single'),
       draft.referenceFrame,
@@ -138,7 +142,7 @@ const strengthOf = (keys: readonly { strength?: number }[]) => Math.round(100 * 
             :title="f.keys.every((k) => k.muted) ? 'Let it count' : 'Mute it'"
             :aria-label="`Mute the fix of frame ${f.frame}`"
             @click="
-              shot.edit((d) =>
+              doc.edit((d) =>
                 changeFix(d, f.frame, (k) => {
                   if (f.keys.every((x) => x.muted)) delete k.muted;
                   else k.muted = true;
@@ -154,7 +158,7 @@ const strengthOf = (keys: readonly { strength?: number }[]) => Math.round(100 * 
             title="Copy it to this frame"
             :aria-label="`Copy the fix of frame ${f.frame} here`"
             :disabled="f.frame === head.frame"
-            @click="shot.edit((d) => copyFix(d, f.frame, head.frame))"
+            @click="doc.edit((d) => copyFix(d, f.frame, head.frame))"
           >
             <i class="bi bi-copy" />
           </button>
@@ -164,7 +168,7 @@ const strengthOf = (keys: readonly { strength?: number }[]) => Math.round(100 * 
             title="Move it to this frame"
             :aria-label="`Move the fix of frame ${f.frame} here`"
             :disabled="f.frame === head.frame"
-            @click="shot.edit((d) => moveFix(d, f.frame, head.frame))"
+            @click="doc.edit((d) => moveFix(d, f.frame, head.frame))"
           >
             <i class="bi bi-arrow-left-right" />
           </button>
@@ -173,7 +177,7 @@ const strengthOf = (keys: readonly { strength?: number }[]) => Math.round(100 * 
             type="button"
             title="Remove it"
             :aria-label="`Remove the fix of frame ${f.frame}`"
-            @click="shot.edit((d) => removeFix(d, f.frame))"
+            @click="doc.edit((d) => removeFix(d, f.frame))"
           >
             <i class="bi bi-x-lg" />
           </button>
@@ -187,7 +191,7 @@ const strengthOf = (keys: readonly { strength?: number }[]) => Math.round(100 * 
             type="button"
             :aria-pressed="(f.keys[0]!.ease ?? 'smooth') === ease"
             @click="
-              shot.edit((d) =>
+              doc.edit((d) =>
                 changeFix(d, f.frame, (k) => {
                   k.ease = ease;
                 }),
@@ -205,7 +209,7 @@ const strengthOf = (keys: readonly { strength?: number }[]) => Math.round(100 * 
           :min="0"
           :max="100"
           @commit="
-            shot.edit((d) =>
+            doc.edit((d) =>
               changeFix(d, f.frame, (k) => {
                 k.strength = $event / 100;
               }),

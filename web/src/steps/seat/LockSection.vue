@@ -5,15 +5,19 @@ import type { Homography } from '../../../../core/base/geometry/homography.ts';
 import { SeatedCorners } from '../../../../core/surface/seat/seated-corners.ts';
 import { CORNER_NAMES, type Quad } from '../../../../core/base/geometry/quad.ts';
 import { useSeat } from '../../stores/seat.ts';
-import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useTrack } from '../../stores/track.ts';
+import { usePlacedCorners } from '../../stores/placed-corners.ts';
 
 /** Corners on every frame where the borders are, and their paths without noise. */
-const shot = useShot();
+const doc = useDocument();
+const track = useTrack();
+const placed = usePlacedCorners();
 const seat = useSeat();
-const document = computed(() => shot.document!);
+const document = computed(() => doc.document!);
 const stated = computed(() => {
-  const all = shot.rows.flatMap((row) =>
-    row.homography && row.frame !== document.value.referenceFrame ? (shot.boundsAt(row.frame) ?? []) : [],
+  const all = track.rows.flatMap((row) =>
+    row.homography && row.frame !== document.value.referenceFrame ? (track.boundsAt(row.frame) ?? []) : [],
   );
   return all.length > 0 ? mean(all) : null;
 });
@@ -35,10 +39,10 @@ const effect = computed(() => {
     referenceFrame: d.referenceFrame,
     outset: d.outset,
     corrections: d.corrections,
-    lock: d.lock === true ? shot.lock : null,
+    lock: d.lock === true ? placed.lock : null,
   };
-  const maps: ReadonlyMap<number, Homography> = shot.heldMaps;
-  const bounds = (frame: number) => shot.boundsAt(frame);
+  const maps: ReadonlyMap<number, Homography> = track.heldMaps;
+  const bounds = (frame: number) => track.boundsAt(frame);
   const plain = new SeatedCorners(seating).all(maps, bounds);
   const smoothed = new SeatedCorners({ ...seating, smooth }).all(maps, bounds);
   return CORNER_NAMES.map((name, c) => {
@@ -50,7 +54,7 @@ const effect = computed(() => {
   });
 });
 function setLock(on: boolean): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     if (on) draft.lock = true;
     else delete draft.lock;
   });
@@ -59,7 +63,7 @@ function setSmooth(): void {
   const value = amount.value;
   amount.value = null;
   if (value === null) return;
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     if (value > 0) draft.smooth = value;
     else delete draft.smooth;
   });

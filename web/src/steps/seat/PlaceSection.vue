@@ -3,17 +3,19 @@ import { computed } from 'vue';
 import { quadFault, type Quad } from '../../../../core/base/geometry/quad.ts';
 import { useBench } from '../../stores/bench.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
 
 /** Nothing is seated yet: place four corners, or begin with the region's. */
 const shot = useShot();
+const doc = useDocument();
 const bench = useBench();
 /** A region of four points drawn around the screen is nearly the seat already. */
 const fromRegion = computed(() => {
-  const outline = shot.document!.regions.find((r) => r.points.length === 4);
+  const outline = doc.document!.regions.find((r) => r.points.length === 4);
   return outline && quadFault(outline.points as unknown as Quad) === null ? outline.points : null;
 });
 function useRegion(): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     draft.corners = structuredClone(fromRegion.value!.map(([x, y]) => [x, y])) as typeof draft.corners;
   });
 }

@@ -6,11 +6,17 @@ import { useBench } from '../../stores/bench.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useSeat } from '../../stores/seat.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useTrack } from '../../stores/track.ts';
+import { usePlacedCorners } from '../../stores/placed-corners.ts';
 import { cornerMotion } from './corner-motion.ts';
 
 /** Figures of the corners over the shot; a press goes to the frame. */
 Chart.register(LinearScale, LineController, LineElement, PointElement, Tooltip);
 const shot = useShot();
+const doc = useDocument();
+const track = useTrack();
+const placed = usePlacedCorners();
 const seat = useSeat();
 const head = usePlayhead();
 const bench = useBench();
@@ -25,11 +31,11 @@ const UNITS = {
 } as const;
 const kind = ref<(typeof KINDS)[number]>('residual');
 const points = computed((): { x: number; y: number }[] => {
-  const frames = [...shot.heldMaps.keys()].sort((a, b) => a - b);
+  const frames = [...track.heldMaps.keys()].sort((a, b) => a - b);
   if (kind.value === 'residual') return frames.flatMap((x) => point(x, seat.leftAt(x)?.worst));
   if (kind.value === 'bound')
-    return frames.flatMap((x) => point(x, shot.document?.lock ? seat.leftAt(x)?.bound : worst(shot.boundsAt(x))));
-  const motion = cornerMotion(frames, (f) => shot.cornersAt(f));
+    return frames.flatMap((x) => point(x, doc.document?.lock ? seat.leftAt(x)?.bound : worst(track.boundsAt(x))));
+  const motion = cornerMotion(frames, (f) => placed.cornersAt(f));
   return motion.flatMap((m) => point(m.frame, m[kind.value as 'speed' | 'acceleration' | 'jitter'] ?? undefined));
 });
 const worst = (values: readonly number[] | null) => (values ? Math.max(...values) : undefined);

@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import { useBench } from '../../stores/bench.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
 import PageTabs from '../../components/PageTabs.vue';
 import ChecksSection from './ChecksSection.vue';
 import CompareSection from './CompareSection.vue';
@@ -16,13 +17,14 @@ import SnapSection from './SnapSection.vue';
 
 /** Where exactly are the edges? Set them on the reference, find what drifts, look whether it holds. */
 const shot = useShot();
+const doc = useDocument();
 const bench = useBench();
 const PAGES = [
   { name: 'set', title: 'Set', icon: 'bi-bounding-box-circles' },
   { name: 'drift', title: 'Drift', icon: 'bi-activity' },
   { name: 'check', title: 'Check', icon: 'bi-eye' },
 ] as const;
-const placed = computed(() => shot.document?.corners !== null);
+const placed = computed(() => doc.document?.corners !== null);
 </script>
 
 <template>

@@ -12,12 +12,18 @@ import NumberField from '../../components/NumberField.vue';
 import { useBench } from '../../stores/bench.ts';
 import { useSeat } from '../../stores/seat.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useTrack } from '../../stores/track.ts';
+import { usePlacedCorners } from '../../stores/placed-corners.ts';
 
 /** How far the content reaches over the sides, its corners, and whether the quad can be that device. */
 const shot = useShot();
+const doc = useDocument();
+const track = useTrack();
+const placed = usePlacedCorners();
 const seat = useSeat();
 const bench = useBench();
-const document = computed(() => shot.document!);
+const document = computed(() => doc.document!);
 const outset = computed(
   () => document.value.outset ?? { unit: 'px' as const, sides: [0, 0, 0, 0] as [number, number, number, number] },
 );
@@ -25,27 +31,27 @@ const UNITS = ['px', '%'] as const;
 const grid = computed<[number, number]>(() => [document.value.grid?.[0] ?? 8, document.value.grid?.[1] ?? 8]);
 
 function setSide(k: number, value: number): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     const sides = [...outset.value.sides] as [number, number, number, number];
     sides[k] = value;
     put(draft, outset.value.unit, sides);
   });
 }
 function setUnit(unit: 'px' | '%'): void {
-  shot.edit((draft) => put(draft, unit, [...outset.value.sides]));
+  doc.edit((draft) => put(draft, unit, [...outset.value.sides]));
 }
 function put(draft: typeof document.value, unit: 'px' | '%', sides: [number, number, number, number]): void {
   if (sides.every((s) => s === 0) && unit === 'px') delete draft.outset;
   else draft.outset = { unit, sides };
 }
 function setRadius(value: number): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     if (value > 0) draft.cornerRadius = value;
     else delete draft.cornerRadius;
   });
 }
 function setGrid(axis: 0 | 1, value: number): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     const next: [number, number] = [grid.value[0], grid.value[1]];
     next[axis] = Math.round(value);
     draft.grid = next;
@@ -57,8 +63,8 @@ const ASKED = 60;
 const implied = computed(() => {
   const facts = shot.plate?.facts;
   if (!facts) return null;
-  const every = Math.max(1, Math.ceil(shot.heldMaps.size / ASKED));
-  const frames = [...shot.heldMaps.keys()].filter((_, i) => i % every === 0);
+  const every = Math.max(1, Math.ceil(track.heldMaps.size / ASKED));
+  const frames = [...track.heldMaps.keys()].filter((_, i) => i % every === 0);
   return impliedProportions(
     frames.flatMap((f) => quadOn(f)),
     facts.width,
@@ -66,7 +72,7 @@ const implied = computed(() => {
   );
 });
 const quadOn = (frame: number): Quad[] => {
-  const quad = shot.cornersAt(frame);
+  const quad = placed.cornersAt(frame);
   return quad ? [quad] : [];
 };
 const chosen = computed(() => document.value.proportions ?? null);
@@ -78,7 +84,7 @@ const against = computed(() => {
 });
 function setProportions(event: Event): void {
   const value = (event.target as HTMLSelectElement).value;
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     if (value === '') delete draft.proportions;
     else draft.proportions = value.split(':').map(Number) as [number, number];
   });
@@ -158,7 +164,7 @@ const CHOICES = KNOWN_PROPORTIONS.flatMap(({ name }) => [name, name.split(':').r
         <span class="quiet">off {{ against.name }}</span>
       </p>
       <p class="quiet mb-0">
-        by one camera on {{ shot.heldMaps.size }} frames, focal length {{ Math.round(implied.focal) }} px
+        by one camera on {{ track.heldMaps.size }} frames, focal length {{ Math.round(implied.focal) }} px
       </p>
     </div>
   </section>

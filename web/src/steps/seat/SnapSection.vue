@@ -6,15 +6,19 @@ import { quadOfSides, sideOf, SIDE_NAMES, type SideLine } from '../../../../core
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useSeat } from '../../stores/seat.ts';
-import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useTrack } from '../../stores/track.ts';
+import { usePlacedCorners } from '../../stores/placed-corners.ts';
 
 /** Puts the corners onto the borders near them, and says how sure each side is. */
-const shot = useShot();
+const doc = useDocument();
+const track = useTrack();
+const placed = usePlacedCorners();
 const seat = useSeat();
 const head = usePlayhead();
 const notices = useNotices();
 const busy = ref(false);
-const border = computed(() => shot.document!.border ?? 'inner');
+const border = computed(() => doc.document!.border ?? 'inner');
 const found = computed(() => seat.snapped);
 
 async function snap(): Promise<void> {
@@ -28,11 +32,11 @@ async function snap(): Promise<void> {
 }
 /** Corners as a frame shows them, carried to the reference. */
 function take(corners: Quad, frame: number): void {
-  const map = shot.homographyAt(frame);
+  const map = track.homographyAt(frame);
   const back = map && invert(map);
-  const now = shot.cornersAt(frame);
+  const now = placed.cornersAt(frame);
   if (!back || !now) return;
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     draft.corners = draft.corners!.map(([x, y], c) => {
       const [u, v] = applyToPoint(back, corners[c]!);
       const [p, q] = applyToPoint(back, now[c]!);
@@ -65,7 +69,7 @@ function choose(side: number, by: number): void {
   if (head.frame === snapped.frame) take(quad, snapped.frame);
 }
 function setBorder(wanted: 'inner' | 'outer'): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     draft.border = wanted;
   });
 }
@@ -78,7 +82,7 @@ function setBorder(wanted: 'inner' | 'outer'): void {
       <button type="button" :aria-pressed="border === 'inner'" @click="setBorder('inner')">edge of the glass</button>
       <button type="button" :aria-pressed="border === 'outer'" @click="setBorder('outer')">edge of the device</button>
     </div>
-    <BButton variant="primary" class="w-100" :disabled="busy || !shot.cornersAt(head.frame)" data-snap @click="snap"
+    <BButton variant="primary" class="w-100" :disabled="busy || !placed.cornersAt(head.frame)" data-snap @click="snap"
       ><i class="bi bi-magnet" /> {{ busy ? 'Looking…' : 'Snap' }}</BButton
     >
     <table v-if="found" class="found" data-snapped>

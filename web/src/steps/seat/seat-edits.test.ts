@@ -1,11 +1,15 @@
-import { produce } from 'immer';
-import { describe, expect, test, vi } from 'vitest';
+// @vitest-environment jsdom
+import { createPinia, setActivePinia } from 'pinia';
+import { describe, expect, test } from 'vitest';
 import { applyToPoints, type Homography } from '../../../../core/base/geometry/homography.ts';
 import type { Quad } from '../../../../core/base/geometry/quad.ts';
-import type { ShotDocument } from '../../../../core/base/schemas/types.ts';
-import { SeatedCorners } from '../../../../core/surface/seat/seated-corners.ts';
+import type { ShotDocument, TrackRow } from '../../../../core/base/schemas/types.ts';
 import { MIRROR, QUARTER_TURN } from '../../../../core/surface/seat/turn-quad.ts';
-import { DOCUMENT } from '../../test/shot-parts.ts';
+import { useBench } from '../../stores/bench.ts';
+import { useDocument } from '../../stores/document.ts';
+import { usePlacedCorners } from '../../stores/placed-corners.ts';
+import { useTrack } from '../../stores/track.ts';
+import { DOCUMENT, row } from '../../test/shot-parts.ts';
 import { cornerMotion } from './corner-motion.ts';
 import { middleOf, movePart, turnQuad, WHOLE } from './move-part.ts';
 import { addFix, changeFix, copyFix, fixesByFrame, moveFix, moveQuad, removeFix, turnContent } from './seat-edits.ts';
@@ -14,66 +18,47 @@ const SHIFT: Homography = [1, 0, 30, 0, 1, -5, 0, 0, 1];
 const QUAD = DOCUMENT.corners as unknown as Quad;
 const there = (quad: Quad) => applyToPoints(SHIFT, quad) as unknown as Quad;
 
-function bench(map: Homography | null, seatMode: 'everywhere' | 'here') {
-  const state = { document: DOCUMENT };
-  const change = vi.fn((recipe: (draft: ShotDocument) => void) => {
-    state.document = produce(state.document, recipe);
-  });
-  const cornersAt = (frame: number) =>
-    map &&
-    new SeatedCorners({
-      corners: state.document.corners as unknown as Quad,
-      referenceFrame: 2,
-      corrections: state.document.corrections,
-    }).at(frame, map);
-  return {
-    shot: {
-      get document() {
-        return state.document;
-      },
-      homographyAt: () => map,
-      cornersAt,
-      edit: change,
-      drag: change,
-    } as never,
-    bench: { seatMode } as never,
-    state,
-    change,
-    cornersAt,
-  };
+/** The document and its corners, with a track that says `map` of frame 9. */
+function begun(map: Homography | null, seatMode: 'everywhere' | 'here') {
+  setActivePinia(createPinia());
+  const doc = useDocument();
+  doc.begin(DOCUMENT);
+  useTrack().byFrame = new Map(map ? [[9, row(9, { homography: [...map] as TrackRow['homography'] })]] : []);
+  useBench().seatMode = seatMode;
+  return { doc, placed: usePlacedCorners() };
 }
 
 describe('moving the quad of a frame', () => {
   test('for all frames it is carried back to the reference', () => {
-    const { shot, bench: mode, state } = bench(SHIFT, 'everywhere');
-    moveQuad(shot, mode, 9, movePart(there(QUAD), 0, [2, 1]), 'edit');
-    expect(state.document.corners).toEqual([
+    const { doc } = begun(SHIFT, 'everywhere');
+    moveQuad(9, movePart(there(QUAD), 0, [2, 1]), 'edit');
+    expect(doc.document!.corners).toEqual([
       [22, 21],
       [80, 20],
       [80, 60],
       [20, 60],
     ]);
-    expect(state.document.corrections).toBeUndefined();
+    expect(doc.document!.corrections).toBeUndefined();
   });
   test('as a fix it is keyed on its frame, and moving on adds to that key', () => {
-    const { shot, bench: mode, state, cornersAt } = bench(SHIFT, 'here');
-    moveQuad(shot, mode, 9, movePart(there(QUAD), 0, [2, 1]), 'drag');
-    moveQuad(shot, mode, 9, movePart(there(QUAD), 0, [3, 1]), 'drag');
-    expect(state.document.corners).toEqual(DOCUMENT.corners);
-    expect(state.document.corrections).toEqual([{ frame: 9, corner: 0, dx: 3, dy: 1 }]);
-    expect(cornersAt(9)![0]).toEqual([53, 16]);
-    moveQuad(shot, mode, 9, movePart(cornersAt(9)!, WHOLE, [0, 1]), 'edit');
-    expect(state.document.corrections).toHaveLength(4);
-    expect(cornersAt(9)![2]).toEqual([110, 56]);
+    const { doc, placed } = begun(SHIFT, 'here');
+    moveQuad(9, movePart(there(QUAD), 0, [2, 1]), 'drag');
+    moveQuad(9, movePart(there(QUAD), 0, [3, 1]), 'drag');
+    expect(doc.document!.corners).toEqual(DOCUMENT.corners);
+    expect(doc.document!.corrections).toEqual([{ frame: 9, corner: 0, dx: 3, dy: 1 }]);
+    expect(placed.cornersAt(9)![0]).toEqual([53, 16]);
+    moveQuad(9, movePart(placed.cornersAt(9)!, WHOLE, [0, 1]), 'edit');
+    expect(doc.document!.corrections).toHaveLength(4);
+    expect(placed.cornersAt(9)![2]).toEqual([110, 56]);
   });
   test('a move that crosses or dents the outline is not made, nor one where the track does not reach', () => {
-    const { shot, bench: mode, change } = bench([1, 0, 0, 0, 1, 0, 0, 0, 1], 'everywhere');
-    moveQuad(shot, mode, 2, movePart(QUAD, 0, [70, 45]), 'drag');
-    moveQuad(shot, mode, 2, movePart(QUAD, 0, [59, 41]), 'drag');
-    const lost = bench(null, 'everywhere');
-    moveQuad(lost.shot, lost.bench, 2, QUAD, 'edit');
-    expect(change).not.toHaveBeenCalled();
-    expect(lost.change).not.toHaveBeenCalled();
+    const { doc } = begun([1, 0, 0, 0, 1, 0, 0, 0, 1], 'everywhere');
+    moveQuad(9, movePart(QUAD, 0, [70, 45]), 'drag');
+    moveQuad(9, movePart(QUAD, 0, [59, 41]), 'drag');
+    expect(doc.document).toBe(DOCUMENT);
+    const lost = begun(null, 'everywhere');
+    moveQuad(9, QUAD, 'edit');
+    expect(lost.doc.document).toBe(DOCUMENT);
   });
 });
 

@@ -3,21 +3,22 @@ import { quadFault, type Quad } from '../../../../core/base/geometry/quad.ts';
 import type { CornerCorrection, ShotDocument } from '../../../../core/base/schemas/types.ts';
 import { CornerMoves } from '../../../../core/surface/seat/corrections.ts';
 import { reorder, reorderSides, type CornerOrder } from '../../../../core/surface/seat/turn-quad.ts';
-import type { useBench } from '../../stores/bench.ts';
-import type { useShot } from '../../stores/shot.ts';
-
-type Shot = ReturnType<typeof useShot>;
-type Bench = ReturnType<typeof useBench>;
+import { useBench } from '../../stores/bench.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useTrack } from '../../stores/track.ts';
+import { usePlacedCorners } from '../../stores/placed-corners.ts';
 
 /**
  * Puts the corners of a frame where the hand wants them: for all frames, carried back to the reference, or as a fix on this frame
  * alone. A move that would cross the corners or dent the outline is not made.
  */
-export function moveQuad(shot: Shot, bench: Bench, frame: number, to: Quad, how: 'drag' | 'edit'): void {
-  const now = shot.cornersAt(frame);
-  const map = shot.homographyAt(frame);
+export function moveQuad(frame: number, to: Quad, how: 'drag' | 'edit'): void {
+  const doc = useDocument();
+  const { seatMode } = useBench();
+  const now = usePlacedCorners().cornersAt(frame);
+  const map = useTrack().homographyAt(frame);
   const back = map && invert(map);
-  const { document } = shot;
+  const { document } = doc;
   if (!now || !back || !document?.corners || quadFault(to)) return;
   // What the hand adds, in the reference's pixels.
   const moves = to.map((corner, c): Point => {
@@ -27,13 +28,13 @@ export function moveQuad(shot: Shot, bench: Bench, frame: number, to: Quad, how:
   });
   if (moves.every(([x, y]) => x === 0 && y === 0)) return;
   const moved = document.corners.map(([x, y], c) => [x + moves[c]![0], y + moves[c]![1]]) as typeof document.corners;
-  if (bench.seatMode === 'everywhere' && quadFault(moved)) return;
+  if (seatMode === 'everywhere' && quadFault(moved)) return;
   const change = (draft: ShotDocument) => {
-    if (bench.seatMode === 'everywhere') draft.corners = moved;
+    if (seatMode === 'everywhere') draft.corners = moved;
     else moves.forEach((move, corner) => move.some((v) => v !== 0) && addFix(draft, frame, corner, move));
   };
-  if (how === 'drag') shot.drag(change);
-  else shot.edit(change);
+  if (how === 'drag') doc.drag(change);
+  else doc.edit(change);
 }
 
 /** Adds to what a corner is moved by on a frame; a key is made where there is none. */

@@ -26,7 +26,7 @@ async function seat(given: Given = {}, page: 'set' | 'drift' | 'check' = 'set') 
   });
   usePlayhead().goTo(2);
   useBench().seatPage = page;
-  return { ...opened, panel: await mountPanel(SeatPanel), document: () => opened.shot.document! };
+  return { ...opened, panel: await mountPanel(SeatPanel), document: () => opened.doc.document! };
 }
 beforeEach(() => {
   vi.restoreAllMocks();
@@ -46,7 +46,7 @@ test('without corners they are placed by hand, or begun from a region of four po
 });
 
 test('a corner by numbers: on all frames, or as a fix on this one', async () => {
-  const { panel, document, shot } = await seat();
+  const { panel, document, doc, placed } = await seat();
   await panel.type('top-right x', '85.5');
   expect(document().corners![1]).toEqual([85.5, 20]);
   await panel.goTo(3);
@@ -54,9 +54,9 @@ test('a corner by numbers: on all frames, or as a fix on this one', async () => 
   await panel.type('top-left y', '24');
   expect(document().corners![0]).toEqual([20, 20]);
   expect(document().corrections).toMatchObject([{ frame: 3, corner: 0, dx: 0, dy: 4 }]);
-  expect(shot.cornersAt(3)![0][1]).toBeCloseTo(24, 6);
-  shot.undo();
-  shot.undo();
+  expect(placed.cornersAt(3)![0][1]).toBeCloseTo(24, 6);
+  doc.undo();
+  doc.undo();
   expect(document().corners![1]).toEqual([80, 20]);
 });
 

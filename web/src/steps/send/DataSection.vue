@@ -9,6 +9,9 @@ import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
 import { useNotices } from '../../stores/notices.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useSaving } from '../../stores/saving.ts';
+import { useTrack } from '../../stores/track.ts';
 
 /** The track as data for other people's programs, in their coordinates, with a look at the first lines before it is saved. */
 const FORMATS: Readonly<Record<ExportFormat, string>> = {
@@ -38,6 +41,9 @@ const CHOOSABLE: readonly ExportFormat[] = [
 ];
 const LINES = 7;
 const shot = useShot();
+const doc = useDocument();
+const saving = useSaving();
+const track = useTrack();
 const notices = useNotices();
 const format = ref<ExportFormat>('corners-csv');
 const choices = ref<ExportChoices>({});
@@ -45,11 +51,11 @@ const more = ref(false);
 const lines = ref<string[]>([]);
 const inverse = ref(false);
 const overscan = ref(0);
-const ready = computed(() => shot.document?.corners && shot.rows.length > 0);
+const ready = computed(() => doc.document?.corners && track.rows.length > 0);
 const homographies = computed(() => format.value.startsWith('homography'));
 const corners = computed(() => format.value.startsWith('corners'));
 const shutter = computed(() => {
-  const blur = shot.document?.look.motionBlur;
+  const blur = doc.document?.look.motionBlur;
   const angle = blur?.shutter;
   const phase = blur?.phase ?? 0;
   return typeof angle === 'number' && angle > 0 && typeof phase === 'number' ? { angle, phase } : null;
@@ -61,7 +67,7 @@ function set<K extends keyof ExportChoices>(name: K, value: ExportChoices[K] | u
   choices.value = next;
 }
 /** With a lens the plate can be told of as it would be without. */
-const pictures = computed(() => ['plate', 'steadied', ...(shot.document?.lens ? ['no lens' as const] : [])] as const);
+const pictures = computed(() => ['plate', 'steadied', ...(doc.document?.lens ? ['no lens' as const] : [])] as const);
 const pictureNamed = computed(() =>
   choices.value.picture === 'straight' ? 'no lens' : (choices.value.picture ?? 'plate'),
 );
@@ -83,11 +89,11 @@ const query = computed(() => {
 });
 const url = computed(() => `${exportUrl(shot.shot!.id, format.value)}${query.value}`);
 let asked = 0;
-watch([url, () => shot.saveState, () => shot.track.size, ready], () => void look(), { immediate: true });
+watch([url, () => saving.state, () => track.byFrame.size, ready], () => void look(), { immediate: true });
 async function look(): Promise<void> {
   const mine = ++asked;
   lines.value = [];
-  if (!ready.value || !isTextFormat(format.value) || shot.saveState !== 'saved') return;
+  if (!ready.value || !isTextFormat(format.value) || saving.state !== 'saved') return;
   try {
     const text = await fetchText(url.value);
     if (mine === asked)
@@ -217,7 +223,7 @@ const copy = () =>
         <p v-if="shutter" class="quiet m-0">The shutter, {{ shutter.angle }}°, is written beside.</p>
       </template>
       <template v-if="more && format === 'st-map'">
-        <div v-if="shot.document?.lens" class="row-line">
+        <div v-if="doc.document?.lens" class="row-line">
           <span>Of</span
           ><ChoiceRow
             label="Of"

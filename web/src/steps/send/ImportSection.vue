@@ -10,9 +10,15 @@ import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
 import { useNotices } from '../../stores/notices.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useSaving } from '../../stores/saving.ts';
+import { useTrack } from '../../stores/track.ts';
 
 /** Corners or homographies that somebody else has made, looked at before they take the place of the track. */
 const shot = useShot();
+const doc = useDocument();
+const saving = useSaving();
+const track = useTrack();
 const notices = useNotices();
 const file = ref<{ name: string; text: string } | null>(null);
 const mapping = ref<ImportMapping | null>(null);
@@ -32,7 +38,7 @@ const read = computed<{ imported: Imported | null; problem: string | null }>(() 
     return {
       imported: importData(
         file.value.text,
-        { width: facts.width, height: facts.height, corners: shot.document?.corners ?? null },
+        { width: facts.width, height: facts.height, corners: doc.document?.corners ?? null },
         mapping.value,
       ),
       problem: null,
@@ -42,7 +48,7 @@ const read = computed<{ imported: Imported | null; problem: string | null }>(() 
   }
 });
 const onReference = computed(
-  () => read.value.imported?.frames.some(({ frame }) => frame === shot.document?.referenceFrame) ?? false,
+  () => read.value.imported?.frames.some(({ frame }) => frame === doc.document?.referenceFrame) ?? false,
 );
 const usable = computed(() => (read.value.imported?.frames.length ?? 0) > 0 && onReference.value);
 const take = (chosen: FileList | null) =>
@@ -75,7 +81,7 @@ const router = useRouter();
 const bring = (copy: boolean) =>
   notices.guard(async () => {
     const id = shot.shot!.id;
-    if (!file.value || !(await shot.saved())) return;
+    if (!file.value || !(await saving.saved())) return;
     const { frames, shotId } = await call('POST', `/shots/${id}/import`, 'importReply', {
       text: file.value.text,
       ...(mapping.value ? { mapping: mapping.value } : {}),
@@ -208,16 +214,16 @@ const bring = (copy: boolean) =>
             variant="primary"
             size="sm"
             :disabled="!usable"
-            :title="shot.rows.length > 0 ? 'A second shot of the same plate; this one stays as it is' : ''"
+            :title="track.rows.length > 0 ? 'A second shot of the same plate; this one stays as it is' : ''"
             data-import
-            @click="bring(shot.rows.length > 0)"
+            @click="bring(track.rows.length > 0)"
             >{{
-              shot.rows.length > 0 ? 'Into a second shot' : `Bring in ${read.imported?.frames.length ?? 0} frames`
+              track.rows.length > 0 ? 'Into a second shot' : `Bring in ${read.imported?.frames.length ?? 0} frames`
             }}</BButton
           >
         </div>
         <BButton
-          v-if="shot.rows.length > 0"
+          v-if="track.rows.length > 0"
           variant="outline-secondary"
           size="sm"
           :disabled="!usable"

@@ -11,18 +11,22 @@ import { isOpen, useJobs } from '../../stores/jobs.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useSaving } from '../../stores/saving.ts';
 import { rideOn } from '../front/ride-on.ts';
 import { changeLoop, middleLine } from './loop-edits.ts';
 
 /** The end of the shot over its beginning, so that it plays round and round; or two takes of it, divided. */
 const shot = useShot();
+const doc = useDocument();
+const saving = useSaving();
 const head = usePlayhead();
 const bench = useBench();
 const jobs = useJobs();
 const notices = useNotices();
-const loop = computed<ShotLoop>(() => shot.document!.loop ?? {});
-const open = ref(shot.document!.loop !== undefined);
-const change = (recipe: (loop: ShotLoop) => void) => shot.edit((draft) => changeLoop(draft, recipe));
+const loop = computed<ShotLoop>(() => doc.document!.loop ?? {});
+const open = ref(doc.document!.loop !== undefined);
+const change = (recipe: (loop: ShotLoop) => void) => doc.edit((draft) => changeLoop(draft, recipe));
 const OF = ['finished', 'plate'] as const;
 const SPLITS = ['none', 'line', 'shape'] as const;
 const MOTIONS = ['translation', 'similarity', 'affine', 'perspective'] as const;
@@ -72,7 +76,7 @@ watch(
 );
 const make = () =>
   notices.guard(async () => {
-    if (shot.shot && (await shot.saved()))
+    if (shot.shot && (await saving.saved()))
       jobs.take(await call('POST', `/shots/${shot.shot.id}/loop`, 'apiJob', { output: 'mp4' }));
   });
 const take = (tool: Tool) => (bench.tool = bench.tool === tool ? 'look' : tool);
@@ -203,7 +207,7 @@ const left = (id: number) => {
           label="The shape moves with"
           :options="['surface', 'plate']"
           :value="loop.split!.shape!.rides ?? 'surface'"
-          @choose="(value) => rideOn(shot, 'split', 0, value, head.frame)"
+          @choose="(value) => rideOn('split', 0, value, head.frame)"
         />
       </div>
       <div class="row-line mt-1">

@@ -8,20 +8,26 @@ import { useHand } from '../../../stores/hand.ts';
 import { useNotices } from '../../../stores/notices.ts';
 import { usePlayhead } from '../../../stores/playhead.ts';
 import { useShot } from '../../../stores/shot.ts';
+import { useDocument } from '../../../stores/document.ts';
+import { usePlacedCorners } from '../../../stores/placed-corners.ts';
 import { putHandKey, removeHandKey } from './key-edits.ts';
 
 /** Corners keyed by hand: extremes first, then halves; what lies between goes by the pose of the plane and is pulled onto the picture. */
 const shot = useShot();
+const doc = useDocument();
+const placed = usePlacedCorners();
 const hand = useHand();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
-const document = computed(() => shot.document!);
+const document = computed(() => doc.document!);
 const here = computed(() => hand.keyedAt(head.frame));
 const key = computed(() => hand.keys.find((k) => k.frame === head.frame) ?? null);
 /** What a key put here begins from: what the keys say, else the surface as it is. */
-const start = computed<Quad | null>(() => here.value?.corners ?? shot.cornersAt(head.frame) ?? document.value.corners);
-const put = () => start.value && shot.edit((draft) => putHandKey(draft, head.frame, start.value!));
+const start = computed<Quad | null>(
+  () => here.value?.corners ?? placed.cornersAt(head.frame) ?? document.value.corners,
+);
+const put = () => start.value && doc.edit((draft) => putHandKey(draft, head.frame, start.value!));
 const HOW = { ...SAID_OF, pulled: PULLED } as const;
 const bound = computed(() => (hand.held.get(head.frame) ? Math.max(...hand.held.get(head.frame)!.bounds) : null));
 const inUse = computed(() => document.value.spans?.some((s) => s.source === 'keys') ?? false);
@@ -64,7 +70,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'key
         :disabled="!key"
         title="Take the key on this frame away"
         data-remove-hand-key
-        @click="shot.edit((draft) => removeHandKey(draft, head.frame))"
+        @click="doc.edit((draft) => removeHandKey(draft, head.frame))"
         ><i class="bi bi-trash"
       /></BButton>
     </div>
@@ -112,7 +118,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'key
       :digits="0"
       @commit="
         (v) =>
-          shot.edit((draft) => {
+          doc.edit((draft) => {
             draft.focal = v;
           })
       "
@@ -123,7 +129,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'key
         class="use-button"
         type="button"
         @click="
-          shot.edit((draft) => {
+          doc.edit((draft) => {
             delete draft.focal;
           })
         "

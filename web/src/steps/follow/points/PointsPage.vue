@@ -9,6 +9,8 @@ import { useHand } from '../../../stores/hand.ts';
 import { useNotices } from '../../../stores/notices.ts';
 import { usePlayhead } from '../../../stores/playhead.ts';
 import { useShot } from '../../../stores/shot.ts';
+import { useDocument } from '../../../stores/document.ts';
+import { usePlacedCorners } from '../../../stores/placed-corners.ts';
 import { CORNER_SHAPES } from '../../../viewer/corner-shapes.ts';
 import { type Span, spanAt } from '../spans.ts';
 import {
@@ -24,11 +26,13 @@ import {
 
 /** Corner points: which, how they are matched, run them, and what became of them on the frame on show. */
 const shot = useShot();
+const doc = useDocument();
+const placed = usePlacedCorners();
 const hand = useHand();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
-const document = computed(() => shot.document!);
+const document = computed(() => doc.document!);
 const list = computed(() => document.value.cornerPoints ?? []);
 /** None picked means all. */
 const names = computed(() => {
@@ -65,15 +69,15 @@ function pick(name: string, more: boolean): void {
       : [name];
 }
 function addAll(): void {
-  const quad = shot.cornersAt(document.value.referenceFrame) ?? document.value.corners;
+  const quad = placed.cornersAt(document.value.referenceFrame) ?? document.value.corners;
   const facts = shot.plate!.facts!;
   if (!quad) return;
   head.goTo(document.value.referenceFrame);
-  shot.edit((draft) => addCorners(draft, quad, facts.width));
+  doc.edit((draft) => addCorners(draft, quad, facts.width));
 }
 function addOne(): void {
   const facts = shot.plate!.facts!;
-  shot.edit((draft) => (bench.pickedPoints = [addPoint(draft, [facts.width / 2, facts.height / 2], facts.width)]));
+  doc.edit((draft) => (bench.pickedPoints = [addPoint(draft, [facts.width / 2, facts.height / 2], facts.width)]));
 }
 
 /** The frame from which a run goes on: this one, where all that is asked for is known here, else the reference. */
@@ -111,7 +115,7 @@ function both(): void {
     hand.follow({ direction: 'both', names: [...names.value], frames: [...shot.range] }, names.value, [...shot.range]),
   );
 }
-const clear = (span: Span) => span[0] <= span[1] && shot.edit((draft) => clearPoints(draft, names.value, span));
+const clear = (span: Span) => span[0] <= span[1] && doc.edit((draft) => clearPoints(draft, names.value, span));
 const kept = computed(() => only.value && spanAt((only.value.keep ?? []) as Span[], head.frame));
 /** Frames around this one on which the picked point is known. */
 const stretch = computed<Span | null>(() => {
@@ -142,7 +146,7 @@ const said = (name: string) => {
   }
 };
 const edit = (change: (point: NonNullable<typeof document.value.cornerPoints>[number]) => void) =>
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     for (const point of draft.cornerPoints ?? []) if (names.value.includes(point.name)) change(point);
   });
 /** The look that is proposed: the worst, and with each press the next. */
@@ -160,7 +164,7 @@ function lookAtNext(): void {
 }
 /** Light that was seen to sweep over points is compensated for, and they are followed anew. */
 function compensate(swept: readonly string[]): void {
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     for (const point of draft.cornerPoints ?? []) if (swept.includes(point.name)) delete point.light;
   });
   void notices.guard(() =>
@@ -205,7 +209,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'poi
           type="button"
           :aria-label="`Remove ${point.name}`"
           title="Remove"
-          @click="shot.edit((draft) => removePoint(draft, point.name))"
+          @click="doc.edit((draft) => removePoint(draft, point.name))"
         >
           <i class="bi bi-x" />
         </button>
@@ -304,7 +308,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'poi
         ><button
           class="use-button"
           type="button"
-          @click="shot.edit((draft) => keepPoint(draft, only!.name, kept ?? stretch!, !kept))"
+          @click="doc.edit((draft) => keepPoint(draft, only!.name, kept ?? stretch!, !kept))"
         >
           {{ kept ? 'let go' : 'keep' }}
         </button>
@@ -339,14 +343,14 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'poi
         <BFormCheckbox
           :model-value="key.pattern ?? false"
           switch
-          @update:model-value="(on) => shot.edit((draft) => usePattern(draft, only!.name, head.frame, on === true))"
+          @update:model-value="(on) => doc.edit((draft) => usePattern(draft, only!.name, head.frame, on === true))"
           >What is seen here is its pattern from now on</BFormCheckbox
         >
         <button
           class="use-button mt-1"
           type="button"
           data-remove-key
-          @click="shot.edit((draft) => removePointKey(draft, only!.name, head.frame))"
+          @click="doc.edit((draft) => removePointKey(draft, only!.name, head.frame))"
         >
           take the key away
         </button>
@@ -407,7 +411,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'poi
         :min="7"
         :max="400"
         :digits="0"
-        @commit="(v) => shot.edit((draft) => names.forEach((name) => sizeBox(draft, name, 'pattern', [v, v])))"
+        @commit="(v) => doc.edit((draft) => names.forEach((name) => sizeBox(draft, name, 'pattern', [v, v])))"
       />
       <NumberField
         label="Search box"
@@ -416,7 +420,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'poi
         :min="7"
         :max="1200"
         :digits="0"
-        @commit="(v) => shot.edit((draft) => names.forEach((name) => sizeBox(draft, name, 'search', [v, v])))"
+        @commit="(v) => doc.edit((draft) => names.forEach((name) => sizeBox(draft, name, 'search', [v, v])))"
       />
     </section>
     <p v-if="!inUse && hand.rows.length > 0" class="section notice calm mb-0">

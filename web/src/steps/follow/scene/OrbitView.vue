@@ -4,12 +4,12 @@ import type { ScenePlane } from '../../../../../core/motion/scene/scene-plane.ts
 import ChoiceRow from '../../../components/ChoiceRow.vue';
 import { usePlayhead } from '../../../stores/playhead.ts';
 import { useScene } from '../../../stores/scene.ts';
-import { useShot } from '../../../stores/shot.ts';
+import { useDocument } from '../../../stores/document.ts';
 import { RoomDrawing, type HandleKind } from './room-drawing.ts';
 
 /** The solved room from elsewhere: points, the camera's way, and the plane with handles. */
 const emit = defineEmits<{ place: [plane: ScenePlane] }>();
-const shot = useShot();
+const doc = useDocument();
 const scene = useScene();
 const head = usePlayhead();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
@@ -27,9 +27,9 @@ onMounted(() => {
 onBeforeUnmount(() => drawing?.close());
 function show(): void {
   if (scene.scene && scene.file)
-    drawing?.show(scene.scene, scene.plane, shot.document?.corners ?? null, head.frame, handle.value);
+    drawing?.show(scene.scene, scene.plane, doc.document?.corners ?? null, head.frame, handle.value);
 }
-watch([() => scene.scene, () => scene.plane, () => head.frame, () => shot.document?.corners, handle], show);
+watch([() => scene.scene, () => scene.plane, () => head.frame, () => doc.document?.corners, handle], show);
 const HANDLES = ['move', 'turn'] as const;
 </script>
 

@@ -11,17 +11,19 @@ import { useNotices } from '../../../stores/notices.ts';
 import { usePlayhead } from '../../../stores/playhead.ts';
 import { useScene } from '../../../stores/scene.ts';
 import { useShot } from '../../../stores/shot.ts';
+import { useDocument } from '../../../stores/document.ts';
 import OutlineList from '../OutlineList.vue';
 import { changeScene } from './scene-edits.ts';
 
 /** When the screen offers nothing to hold on to: the camera is solved from the room, and the plane of the corners is carried in it. */
 const OrbitView = defineAsyncComponent(() => import('./OrbitView.vue'));
 const shot = useShot();
+const doc = useDocument();
 const scene = useScene();
 const bench = useBench();
 const head = usePlayhead();
 const notices = useNotices();
-const document = computed(() => shot.document!);
+const document = computed(() => doc.document!);
 const file = computed(() => scene.file);
 const settings = computed(() => document.value.scene ?? {});
 const MOTIONS = { still: 'stands still', turns: 'turns on its place', walks: 'moves through the room' } as const;
@@ -38,7 +40,7 @@ const rowsNamed = computed(() =>
 const COMMON_MS = 16;
 function setRows(name: (typeof ROWS)[number]): void {
   const known = file.value?.rows ?? Math.min(1, COMMON_MS / frameTime.value);
-  shot.edit((draft) =>
+  doc.edit((draft) =>
     changeScene(draft, (s) => {
       s.rows = name === ROWS[0] ? 0 : name === ROWS[1] ? 'estimate' : known;
     }),
@@ -68,7 +70,7 @@ const moved = computed(() => {
 const solve = () => notices.guard(() => scene.solve());
 function put(plane: ScenePlane | null): void {
   if (plane)
-    shot.edit((draft) =>
+    doc.edit((draft) =>
       changeScene(draft, (s) => {
         s.normal = [...plane.normal];
       }),
@@ -82,11 +84,11 @@ const ground = computed(() => scene.scene && groundPlane(scene.scene));
 const orbit = ref(false);
 const last = computed(() => Math.max(0, shot.frames - 1));
 const use = () =>
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     draft.spans = [{ from: 0, to: last.value, source: 'scene' }];
   });
 const unuse = () =>
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     delete draft.spans;
   });
 </script>
@@ -135,7 +137,7 @@ const unuse = () =>
         class="use-button"
         type="button"
         @click="
-          shot.edit((draft) =>
+          doc.edit((draft) =>
             changeScene(draft, (s) => {
               delete s.drawn;
               delete s.removed;
@@ -155,7 +157,7 @@ const unuse = () =>
       :digits="1"
       @commit="
         (v) =>
-          shot.edit((draft) => {
+          doc.edit((draft) => {
             if (v > 0) draft.focal = v;
             else delete draft.focal;
           })
@@ -169,7 +171,7 @@ const unuse = () =>
         :value="LENSES[settings.terms ?? 0]!"
         @choose="
           (name) =>
-            shot.edit((draft) =>
+            doc.edit((draft) =>
               changeScene(draft, (s) => {
                 s.terms = LENSES.indexOf(name) as 0 | 1 | 2;
               }),
@@ -198,7 +200,7 @@ const unuse = () =>
       :digits="2"
       @commit="
         (v) =>
-          shot.edit((draft) =>
+          doc.edit((draft) =>
             changeScene(draft, (s) => {
               s.rows = v / frameTime;
             }),
@@ -281,7 +283,7 @@ const unuse = () =>
           class="use-button"
           type="button"
           @click="
-            shot.edit((draft) =>
+            doc.edit((draft) =>
               changeScene(draft, (s) => {
                 delete s.normal;
               }),
@@ -349,7 +351,7 @@ const unuse = () =>
           :digits="4"
           @commit="
             (v) =>
-              shot.edit((draft) =>
+              doc.edit((draft) =>
                 changeScene(draft, (s) => {
                   if (v > 0) s.unit = v;
                   else delete s.unit;

@@ -9,15 +9,21 @@ import { useNotices } from '../../../stores/notices.ts';
 import { usePlayhead } from '../../../stores/playhead.ts';
 import { useScene } from '../../../stores/scene.ts';
 import { useShot } from '../../../stores/shot.ts';
+import { useDocument } from '../../../stores/document.ts';
+import { useSaving } from '../../../stores/saving.ts';
+import { useTrack } from '../../../stores/track.ts';
 import { changeSource, moveJoin, removeSpan, setSpan, splitSpan, swapSources, type SpanSource } from './span-edits.ts';
 
 /** What the surface's motion is made from, span by span, and how the joins are led over. */
 const shot = useShot();
+const doc = useDocument();
+const saving = useSaving();
+const track = useTrack();
 const room = useScene();
 const hand = useHand();
 const head = usePlayhead();
 const notices = useNotices();
-const document = computed(() => shot.document!);
+const document = computed(() => doc.document!);
 const last = computed(() => Math.max(0, shot.frames - 1));
 const spans = computed(() => document.value.spans ?? [{ from: 0, to: last.value, source: 'plane' as const }]);
 const spliced = computed(() => (document.value.spans?.length ?? 0) > 0);
@@ -39,7 +45,7 @@ const NAMES: Readonly<Record<SpanSource, string>> = {
 const value = (source: SpanSource, other?: number) => (source === 'shot' ? `shot ${other}` : source);
 function choose(index: number, text: string): void {
   const [source, id] = text.split(' ') as [SpanSource, string | undefined];
-  shot.edit((draft) => {
+  doc.edit((draft) => {
     draft.spans ??= [{ from: 0, to: last.value, source: 'plane' }];
     changeSource(draft, index, source, id === undefined ? undefined : Number(id));
     if (draft.spans.length === 1 && source === 'plane') delete draft.spans;
@@ -48,9 +54,9 @@ function choose(index: number, text: string): void {
 /** The joins as the saved spans make them; asked for again when the motion has changed. */
 const reply = shallowRef<SpliceReply | null>(null);
 watch(
-  [() => shot.track, () => shot.saveState],
+  [() => track.byFrame, () => saving.state],
   () => {
-    if (!spliced.value || shot.saveState !== 'saved' || !shot.shot) return;
+    if (!spliced.value || saving.state !== 'saved' || !shot.shot) return;
     void notices.guard(async () => {
       reply.value = await call('GET', `/shots/${shot.shot!.id}/joins`, 'spliceReply');
     });
@@ -87,7 +93,7 @@ const keyed = computed(() =>
             type="button"
             :aria-label="`Join one frame earlier`"
             title="One frame earlier"
-            @click="shot.edit((draft) => moveJoin(draft, i, span.from - 1))"
+            @click="doc.edit((draft) => moveJoin(draft, i, span.from - 1))"
           >
             <i class="bi bi-chevron-left" /></button
           ><button
@@ -95,7 +101,7 @@ const keyed = computed(() =>
             type="button"
             aria-label="Join one frame later"
             title="One frame later"
-            @click="shot.edit((draft) => moveJoin(draft, i, span.from + 1))"
+            @click="doc.edit((draft) => moveJoin(draft, i, span.from + 1))"
           >
             <i class="bi bi-chevron-right" />
           </button>
@@ -103,7 +109,7 @@ const keyed = computed(() =>
             class="use-button"
             type="button"
             title="Put the join at the frame on show"
-            @click="shot.edit((draft) => moveJoin(draft, i, head.frame))"
+            @click="doc.edit((draft) => moveJoin(draft, i, head.frame))"
           >
             here
           </button>
@@ -112,7 +118,7 @@ const keyed = computed(() =>
             type="button"
             aria-label="Swap the sources before and after"
             title="Swap what lies before and after"
-            @click="shot.edit((draft) => swapSources(draft, i))"
+            @click="doc.edit((draft) => swapSources(draft, i))"
           >
             <i class="bi bi-arrow-down-up" />
           </button>
@@ -150,7 +156,7 @@ const keyed = computed(() =>
             :aria-label="`Remove span ${i + 1}`"
             title="Take it away; its neighbour reaches over"
             :disabled="spans.length < 2"
-            @click="shot.edit((draft) => removeSpan(draft, i, last))"
+            @click="doc.edit((draft) => removeSpan(draft, i, last))"
           >
             <i class="bi bi-x" />
           </button>
@@ -163,7 +169,7 @@ const keyed = computed(() =>
         class="flex-fill"
         :disabled="head.frame === 0 || spans.some((s) => s.from === head.frame)"
         data-split
-        @click="shot.edit((draft) => splitSpan(draft, head.frame, last))"
+        @click="doc.edit((draft) => splitSpan(draft, head.frame, last))"
         ><i class="bi bi-scissors" /> Split at {{ head.frame + shot.firstNumber }}</BButton
       >
       <BButton
@@ -171,7 +177,7 @@ const keyed = computed(() =>
         variant="outline-secondary"
         class="flex-fill"
         data-span-keys
-        @click="shot.edit((draft) => setSpan(draft, keyed![0], keyed![1], 'keys', last))"
+        @click="doc.edit((draft) => setSpan(draft, keyed![0], keyed![1], 'keys', last))"
         >Keys {{ keyed[0] + shot.firstNumber }}–{{ keyed[1] + shot.firstNumber }}</BButton
       >
     </div>
@@ -180,7 +186,7 @@ const keyed = computed(() =>
       variant="outline-secondary"
       class="w-100 mt-2"
       data-all-points
-      @click="shot.edit((draft) => setSpan(draft, 0, last, 'points', last))"
+      @click="doc.edit((draft) => setSpan(draft, 0, last, 'points', last))"
       >Corner points all through</BButton
     >
   </section>
@@ -194,7 +200,7 @@ const keyed = computed(() =>
       :digits="0"
       @commit="
         (v) =>
-          shot.edit((draft) => {
+          doc.edit((draft) => {
             draft.fade = Math.round(v);
           })
       "
