@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { moveHandKey, removeHandKey } from '../steps/follow/keys/key-edits.ts';
-import { useHand } from '../stores/hand.ts';
+import { useHandKeys } from '../stores/hand-keys.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { useDocument } from '../stores/document.ts';
@@ -14,19 +14,19 @@ import { useRowDrag } from './use-row-drag.ts';
 const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
 const shot = useShot();
 const doc = useDocument();
-const hand = useHand();
+const handKeys = useHandKeys();
 const head = usePlayhead();
 const inView = (frame: number) => {
   const x = frameMiddle(props.scale, frame);
   return x >= props.scale.left && x <= props.scale.left + props.scale.width;
 };
-const keys = computed(() => hand.keys.map((k) => k.frame).filter(inView));
-const pulled = computed(() => [...hand.held.keys()].filter(inView));
+const keys = computed(() => handKeys.keys.map((k) => k.frame).filter(inView));
+const pulled = computed(() => [...handKeys.held.keys()].filter(inView));
 
 const { take, onMove, onUp } = useRowDrag<{ frame: number }>(
   () => ({ scale: props.scale, frames: shot.frames }),
   ({ frame }, to) => {
-    if (hand.keys.some((k) => k.frame === to)) return false;
+    if (handKeys.keys.some((k) => k.frame === to)) return false;
     doc.drag((draft) => moveHandKey(draft, frame, to));
     return true;
   },

@@ -26,6 +26,7 @@ import { useDocument } from '../stores/document.ts';
 import { useSaving } from '../stores/saving.ts';
 import { usePlacedCorners } from '../stores/placed-corners.ts';
 import PointMagnifiers from '../viewer/PointMagnifiers.vue';
+import '../steps/overlays.ts';
 import PlateViewer from '../viewer/PlateViewer.vue';
 import ScopeCharts from '../viewer/ScopeCharts.vue';
 import ViewerBar from '../viewer/ViewerBar.vue';

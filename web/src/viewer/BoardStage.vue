@@ -16,9 +16,10 @@ import { useShot } from '../stores/shot.ts';
 import { useDocument } from '../stores/document.ts';
 import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { latestOnly } from './latest-only.ts';
+import { useViewport } from './viewport.ts';
 
 /** The board flat, with the plate's surface seen through it; layers are dragged, with Shift without being drawn to others. */
-const props = defineProps<{ width: number; height: number }>();
+const viewport = useViewport();
 const shot = useShot();
 const doc = useDocument();
 const placed = usePlacedCorners();
@@ -32,7 +33,7 @@ const painted = ref(-1);
 const MARGIN = 28;
 const scale = computed(() =>
   desk.board
-    ? Math.min((props.width - 2 * MARGIN) / desk.board.width, (props.height - 2 * MARGIN) / desk.board.height)
+    ? Math.min((viewport.width - 2 * MARGIN) / desk.board.width, (viewport.height - 2 * MARGIN) / desk.board.height)
     : 1,
 );
 const shown = computed(

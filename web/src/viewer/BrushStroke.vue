@@ -2,19 +2,22 @@
 import { onKeyStroke } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { strokeOutline } from '../../../core/picture/clean/stroke-outline.ts';
+import { addFix } from '../steps/front/add-fix.ts';
 import { useBench } from '../stores/bench.ts';
-import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
+import { usePlayhead } from '../stores/playhead.ts';
+import { toPage, toPlate } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** Painting over something with a round brush: what it covered is told as an outline when it is lifted. */
-const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
-const emit = defineEmits<{ painted: [outline: [number, number][]] }>();
+const viewport = useViewport();
 const bench = useBench();
+const head = usePlayhead();
 /** Plate pixels. */
 const path = ref<[number, number][]>([]);
 const hover = ref<[number, number] | null>(null);
-const half = computed(() => (bench.brush / 2) * props.view.scale);
+const half = computed(() => (bench.brush / 2) * viewport.view.scale);
 const line = computed(() => {
-  const page = path.value.map((p) => toPage(props.view, p));
+  const page = path.value.map((p) => toPage(viewport.view, p));
   return (page.length === 1 ? [...page, ...page] : page).join(' ');
 });
 
@@ -26,16 +29,16 @@ function onDown(event: PointerEvent): void {
   if (event.button !== 0) return;
   event.stopPropagation();
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
-  path.value = [toPlate(props.view, ...pageAt(event))];
+  path.value = [toPlate(viewport.view, ...pageAt(event))];
 }
 function onMove(event: PointerEvent): void {
   hover.value = pageAt(event);
-  if (path.value.length > 0) path.value.push(toPlate(props.view, ...hover.value));
+  if (path.value.length > 0) path.value.push(toPlate(viewport.view, ...hover.value));
 }
 function onUp(): void {
   const outline = strokeOutline(path.value, bench.brush / 2).map(([x, y]): [number, number] => [x, y]);
   path.value = [];
-  if (outline.length >= 3) emit('painted', outline);
+  if (outline.length >= 3) addFix(outline, head.frame);
 }
 onKeyStroke('Escape', () => (bench.tool = 'look'));
 </script>
@@ -44,8 +47,8 @@ onKeyStroke('Escape', () => (bench.tool = 'look'));
   <g>
     <rect
       class="catcher"
-      :width="width"
-      :height="height"
+      :width="viewport.width"
+      :height="viewport.height"
       data-brush
       @pointerdown="onDown"
       @pointermove="onMove"

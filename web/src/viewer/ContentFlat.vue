@@ -11,9 +11,10 @@ import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { useDocument } from '../stores/document.ts';
 import PlaceHandles from './PlaceHandles.vue';
+import { useViewport } from './viewport.ts';
 
 /** The screen laid flat with the content on it, to be placed there; what is beyond the screen is seen faintly. */
-const props = defineProps<{ width: number; height: number }>();
+const viewport = useViewport();
 const shot = useShot();
 const doc = useDocument();
 const head = usePlayhead();
@@ -22,11 +23,11 @@ const notices = useNotices();
 const MARGIN = 110;
 const ratio = computed(() => (doc.document ? surfaceRatio(doc.document) : 1));
 const sheet = computed(() => {
-  const high = Math.min(props.height - 2 * MARGIN, (props.width - 2 * MARGIN) / ratio.value);
+  const high = Math.min(viewport.height - 2 * MARGIN, (viewport.width - 2 * MARGIN) / ratio.value);
   const wide = high * ratio.value;
   return {
-    x: (props.width - wide) / 2,
-    y: (props.height - high) / 2,
+    x: (viewport.width - wide) / 2,
+    y: (viewport.height - high) / 2,
     width: Math.max(20, wide),
     height: Math.max(20, high),
   };
@@ -107,7 +108,7 @@ const url = computed(() => (doc.document?.look.board ? drawnBoard.value : source
       <div class="all faint"><img :src="url" :style="style" alt="" draggable="false" /></div>
       <div class="all" :style="{ clipPath: inside }"><img :src="url" :style="style" alt="" draggable="false" /></div>
     </template>
-    <svg :width="width" :height="height">
+    <svg :width="viewport.width" :height="viewport.height">
       <rect class="edge" v-bind="sheet" />
       <PlaceHandles :map="toPage" />
     </svg>

@@ -52,9 +52,7 @@ watch(
     const view = { scale: ZOOM, aspect: 1, x: width.value / 2 - at[0] * ZOOM, y: height.value / 2 - at[1] * ZOOM };
     paintPicture(
       canvas.value,
-      width.value,
-      height.value,
-      view,
+      { width: width.value, height: height.value, view },
       onShow.picture && { picture: onShow.picture },
       facts,
       viewing,

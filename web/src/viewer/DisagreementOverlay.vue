@@ -5,10 +5,11 @@ import { applyToPoint, keepsInFront } from '../../../core/base/geometry/homograp
 import { useDisagreement } from '../stores/disagreement.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useTrack } from '../stores/track.ts';
-import { toPage, type ViewTransform } from './view-transform.ts';
+import { toPage } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** A soft layer over what does not go with the surface: the more disagrees, the denser. */
-const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
+const viewport = useViewport();
 const track = useTrack();
 const head = usePlayhead();
 const disagreement = useDisagreement();
@@ -22,7 +23,7 @@ watchEffect(() => {
   const map = track.homographyAt(head.frame);
   if (!canvas.value) return;
   // Setting the size clears it.
-  [canvas.value.width, canvas.value.height] = [props.width, props.height];
+  [canvas.value.width, canvas.value.height] = [viewport.width, viewport.height];
   const context = canvas.value.getContext('2d')!;
   if (!seen || !map) return;
   const { cell, left, top, columns, cells } = seen;
@@ -48,7 +49,7 @@ watchEffect(() => {
       [x, y + cell],
     ] as const;
     context.beginPath();
-    for (const corner of corners) context.lineTo(...toPage(props.view, applyToPoint(map, corner)));
+    for (const corner of corners) context.lineTo(...toPage(viewport.view, applyToPoint(map, corner)));
     context.fillStyle = `rgb(255 122 26 / ${DENSEST * share})`;
     context.fill();
   });

@@ -14,17 +14,17 @@ import { useScene } from '../stores/scene.ts';
 import { useDocument } from '../stores/document.ts';
 import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { usePointByPoint } from './point-by-point.ts';
-import type { ViewTransform } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** Drawing an outline point by point; a click on the first point closes it. */
-const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
+const viewport = useViewport();
 const doc = useDocument();
 const placed = usePlacedCorners();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
 const scene = useScene();
-const { points, hover, page, line, pageAt, add, close } = usePointByPoint(() => props.view, finish);
+const { points, hover, page, line, pageAt, add, close } = usePointByPoint(() => viewport.view, finish);
 
 function onDown(event: PointerEvent): void {
   if (event.button !== 0) return;
@@ -120,8 +120,8 @@ function finish(set: Drawn): void {
   <g>
     <rect
       class="catcher"
-      :width="width"
-      :height="height"
+      :width="viewport.width"
+      :height="viewport.height"
       data-draw
       @pointerdown="onDown"
       @pointermove="hover = pageAt($event)"

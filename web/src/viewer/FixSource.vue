@@ -12,10 +12,11 @@ import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useDocument } from '../stores/document.ts';
 import { usePlacedCorners } from '../stores/placed-corners.ts';
-import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
+import { toPage, toPlate } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** Where the picked fix is taken from: its outline there, to be dragged. */
-const props = defineProps<{ view: ViewTransform }>();
+const viewport = useViewport();
 const doc = useDocument();
 const placed = usePlacedCorners();
 const bench = useBench();
@@ -39,7 +40,7 @@ const there = computed(() => {
   );
   const { from } = fix;
   if (!shares || shares.length === 0) return null;
-  const page = (p: Point) => toPage(props.view, applyToPoint(out, p));
+  const page = (p: Point) => toPage(viewport.view, applyToPoint(out, p));
   const moved = shares.map(([u, v]): Point => [u + from[0], v + from[1]]);
   const middle = (list: readonly Point[]): Point => [
     list.reduce((s, p) => s + p[0] / list.length, 0),
@@ -66,7 +67,7 @@ function place(share: Point, edit: typeof doc.edit): void {
 }
 function shareOf(x: number, y: number): Point | null {
   const at = there.value;
-  return at && (inShares([toPlate(props.view, x, y)], at.now)?.[0] ?? null);
+  return at && (inShares([toPlate(viewport.view, x, y)], at.now)?.[0] ?? null);
 }
 function onDown(event: PointerEvent): void {
   if (event.button !== 0) return;
@@ -91,8 +92,8 @@ function onKey(event: KeyboardEvent): void {
   event.preventDefault();
   event.stopPropagation();
   const share = shareOf(
-    at.from[0] + nudge[0] * props.view.scale * props.view.aspect,
-    at.from[1] + nudge[1] * props.view.scale,
+    at.from[0] + nudge[0] * viewport.view.scale * viewport.view.aspect,
+    at.from[1] + nudge[1] * viewport.view.scale,
   );
   if (share) place(share, doc.edit);
 }

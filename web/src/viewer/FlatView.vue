@@ -9,9 +9,10 @@ import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { latestOnly } from './latest-only.ts';
+import { useViewport } from './viewport.ts';
 
 /** The surface laid flat and held still: what moves here slips on the plate. */
-const props = defineProps<{ width: number; height: number }>();
+const viewport = useViewport();
 const shot = useShot();
 const placed = usePlacedCorners();
 const head = usePlayhead();
@@ -31,8 +32,8 @@ const size = computed(() => {
 const scale = computed(() =>
   size.value
     ? Math.min(
-        (props.width - 40) / (size.value.width * (1 + 2 * MARGIN)),
-        (props.height - 40) / (size.value.height * (1 + 2 * MARGIN)),
+        (viewport.width - 40) / (size.value.width * (1 + 2 * MARGIN)),
+        (viewport.height - 40) / (size.value.height * (1 + 2 * MARGIN)),
       )
     : 1,
 );

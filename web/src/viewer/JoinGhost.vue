@@ -8,10 +8,10 @@ import { frameUrl } from '../api/urls.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { useDocument } from '../stores/document.ts';
-import type { ViewTransform } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** While two pictures are laid on each other by numbers: the other one, half through, over the frame on show, where it comes to lie. */
-const props = defineProps<{ view: ViewTransform }>();
+const viewport = useViewport();
 const shot = useShot();
 const doc = useDocument();
 const head = usePlayhead();
@@ -36,7 +36,7 @@ const placed = computed(() => {
   if (!loop?.byHand || !facts) return null;
   // The numbers lead from the frame on show to the other one.
   const h = invert(mapByNumbers(loop.byHand, facts.width, facts.height));
-  const { scale, aspect, x, y } = props.view;
+  const { scale, aspect, x, y } = viewport.view;
   const sx = scale * aspect;
   return (
     h && {

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { useDocument } from '../stores/document.ts';
-import { toPage, type ViewTransform } from './view-transform.ts';
+import { toPage } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** What of the picture is to lie on itself where pictures are joined. */
-const props = defineProps<{ view: ViewTransform }>();
+const viewport = useViewport();
 const doc = useDocument();
-const polygon = computed(() => doc.document?.loop?.region?.map(([x, y]) => toPage(props.view, [x, y])).join(' '));
+const polygon = computed(() => doc.document?.loop?.region?.map(([x, y]) => toPage(viewport.view, [x, y])).join(' '));
 </script>
 
 <template>

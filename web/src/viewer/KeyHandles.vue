@@ -6,27 +6,28 @@ import { putHandKey } from '../steps/follow/keys/key-edits.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { middleOf, movePart, WHOLE } from '../steps/seat/move-part.ts';
 import { useBench } from '../stores/bench.ts';
-import { useHand } from '../stores/hand.ts';
+import { useHandKeys } from '../stores/hand-keys.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useDocument } from '../stores/document.ts';
 import { CORNER_SHAPES } from './corner-shapes.ts';
-import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
+import { toPage, toPlate } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** The corners that hand keys put on this frame; moved, the frame is keyed. */
-const props = defineProps<{ view: ViewTransform }>();
+const viewport = useViewport();
 const doc = useDocument();
-const hand = useHand();
+const handKeys = useHandKeys();
 const head = usePlayhead();
 const bench = useBench();
-const here = computed(() => hand.keyedAt(head.frame));
-const corners = computed(() => here.value?.corners.map((c) => toPage(props.view, c)) ?? []);
-const middle = computed(() => (here.value ? toPage(props.view, middleOf(here.value.corners)) : null));
+const here = computed(() => handKeys.keyedAt(head.frame));
+const corners = computed(() => here.value?.corners.map((c) => toPage(viewport.view, c)) ?? []);
+const middle = computed(() => (here.value ? toPage(viewport.view, middleOf(here.value.corners)) : null));
 const path = computed(() => corners.value.map((c) => c.join(' ')).join('L'));
 const drag = ref<{ part: number; from: Point; quad: Quad } | null>(null);
 
 function plateAt(event: PointerEvent): Point {
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
-  return toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
+  return toPlate(viewport.view, event.clientX - rect.left, event.clientY - rect.top);
 }
 function onDown(event: PointerEvent, part: number): void {
   if (event.button !== 0 || !here.value) return;

@@ -4,10 +4,11 @@ import type { Point } from '../../../core/base/geometry/homography.ts';
 import { bend, isStraight, straighten } from '../../../core/motion/lens/lens.ts';
 import { useShot } from '../stores/shot.ts';
 import { useDocument } from '../stores/document.ts';
-import { toPage, type ViewTransform } from './view-transform.ts';
+import { toPage } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** Lines that are straight without the lens, as it films them: to be compared with what is straight in the world. */
-const props = defineProps<{ view: ViewTransform }>();
+const viewport = useViewport();
 const shot = useShot();
 const doc = useDocument();
 const ACROSS = 8;
@@ -23,7 +24,7 @@ const paths = computed(() => {
     if (![...a, ...b].every(Number.isFinite)) return '';
     return Array.from({ length: STEPS + 1 }, (_, i) => {
       const p = toPage(
-        props.view,
+        viewport.view,
         bend(lens, [a[0] + ((b[0] - a[0]) * i) / STEPS, a[1] + ((b[1] - a[1]) * i) / STEPS]),
       );
       return `${i === 0 ? 'M' : 'L'}${p[0].toFixed(2)} ${p[1].toFixed(2)}`;

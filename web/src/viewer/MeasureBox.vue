@@ -10,12 +10,13 @@ import { useNotices } from '../stores/notices.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useLook } from '../steps/blend/use-look.ts';
-import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
+import { toPage, toPlate } from './view-transform.ts';
 import { useShot } from '../stores/shot.ts';
 import { useDocument } from '../stores/document.ts';
+import { useViewport } from './viewport.ts';
 
 /** A dragged square of the plate: its mean, darkest and brightest, from the plate's own codes; and the mean of the finished picture. */
-const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
+const viewport = useViewport();
 const shot = useShot();
 const doc = useDocument();
 const { change } = useLook();
@@ -29,14 +30,14 @@ const after = ref<[number, number, number] | null>(null);
 const page = computed(() => {
   if (!bench.measured) return null;
   const { x, y, width, height } = bench.measured;
-  const [left, top] = toPage(props.view, [x, y]);
-  const [right, bottom] = toPage(props.view, [x + width, y + height]);
+  const [left, top] = toPage(viewport.view, [x, y]);
+  const [right, bottom] = toPage(viewport.view, [x + width, y + height]);
   return { left, top, width: right - left, height: bottom - top };
 });
 
 function plateAt(event: PointerEvent): [number, number] {
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
-  return toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
+  return toPlate(viewport.view, event.clientX - rect.left, event.clientY - rect.top);
 }
 function onDown(event: PointerEvent): void {
   if (event.button !== 0) return;
@@ -106,8 +107,8 @@ const three = (list: readonly number[]) => list.map((v) => v.toFixed(3)).join(' 
   <g>
     <rect
       class="field"
-      :width="width"
-      :height="height"
+      :width="viewport.width"
+      :height="viewport.height"
       data-measure
       @pointerdown="onDown"
       @pointermove="stretch"
@@ -118,8 +119,8 @@ const three = (list: readonly number[]) => list.map((v) => v.toFixed(3)).join(' 
       <rect class="over" :x="page.left" :y="page.top" :width="page.width" :height="page.height" />
       <foreignObject
         v-if="values && bench.measured"
-        :x="Math.min(width - 292, Math.max(0, page.left))"
-        :y="page.top + page.height + high > height ? Math.max(0, page.top - high) : page.top + page.height + 6"
+        :x="Math.min(viewport.width - 292, Math.max(0, page.left))"
+        :y="page.top + page.height + high > viewport.height ? Math.max(0, page.top - high) : page.top + page.height + 6"
         width="290"
         :height="high - 4"
       >

@@ -2,10 +2,11 @@
 import { computed } from 'vue';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
-import { toPage, type ViewTransform } from './view-transform.ts';
+import { toPage } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** Where the value that is pointed at was measured on the frame on show. */
-const props = defineProps<{ view: ViewTransform }>();
+const viewport = useViewport();
 const bench = useBench();
 const playhead = usePlayhead();
 const places = computed(() =>
@@ -14,7 +15,7 @@ const places = computed(() =>
     .map(({ points }) =>
       points
         .map(([x, y]) =>
-          toPage(props.view, [x, y])
+          toPage(viewport.view, [x, y])
             .map((v) => v.toFixed(1))
             .join(','),
         )

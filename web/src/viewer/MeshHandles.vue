@@ -10,10 +10,11 @@ import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useDocument } from '../stores/document.ts';
 import { usePlacedCorners } from '../stores/placed-corners.ts';
-import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
+import { toPage, toPlate } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** The mesh of curved glass over the plate: points are dragged, with Ctrl their row, with Shift their column. */
-const props = defineProps<{ view: ViewTransform }>();
+const viewport = useViewport();
 const doc = useDocument();
 const placed = usePlacedCorners();
 const head = usePlayhead();
@@ -23,7 +24,7 @@ const map = computed(() => {
   const quad = placed.cornersAt(head.frame);
   return quad && homographyBetweenQuads(UNIT_SQUARE, quad);
 });
-const onPage = (p: readonly [number, number]) => toPage(props.view, applyToPoint(map.value!, p));
+const onPage = (p: readonly [number, number]) => toPage(viewport.view, applyToPoint(map.value!, p));
 const drawn = computed(() => {
   if (!mesh.value || !map.value) return null;
   const bent = shownMesh(mesh.value, head.frame);
@@ -36,7 +37,7 @@ const dragging = ref<{ index: number; last: [number, number]; along: Along } | n
 function surfaceAt(event: PointerEvent): [number, number] | null {
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
   const back = map.value && invert(map.value);
-  return back && applyToPoint(back, toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top));
+  return back && applyToPoint(back, toPlate(viewport.view, event.clientX - rect.left, event.clientY - rect.top));
 }
 const alongOf = (event: { ctrlKey: boolean; metaKey: boolean; shiftKey: boolean }): Along =>
   event.ctrlKey || event.metaKey ? 'row' : event.shiftKey ? 'column' : 'point';
@@ -75,7 +76,7 @@ function onKey(event: KeyboardEvent, index: number): void {
   if (!by || !back || !point) return;
   event.preventDefault();
   event.stopPropagation();
-  const [x, y] = toPlate(props.view, point[0], point[1]);
+  const [x, y] = toPlate(viewport.view, point[0], point[1]);
   const from = applyToPoint(back, [x, y]);
   const to = applyToPoint(back, [x + by[0], y + by[1]]);
   doc.edit(

@@ -24,13 +24,15 @@ import { usePlayhead } from '../stores/playhead.ts';
 import { useDocument } from '../stores/document.ts';
 import { useTrack } from '../stores/track.ts';
 import { usePlacedCorners } from '../stores/placed-corners.ts';
-import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
+import { toPage, toPlate } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /**
  * Regions, keep-outs and shapes, riding on the track. They are reshaped on any frame: on the reference the outline itself, on
  * others a key. A press on the side of the picked one adds a point; a double press on a point bends it.
  */
-const props = defineProps<{ view: ViewTransform; lists: readonly OutlineKind[] }>();
+const props = defineProps<{ lists: readonly OutlineKind[] }>();
+const viewport = useViewport();
 const doc = useDocument();
 const track = useTrack();
 const placed = usePlacedCorners();
@@ -54,14 +56,14 @@ function mapOf(outline: DrawnOutline): Homography | null {
   return corners && seated ? homographyBetweenQuads(corners, seated) : track.nearestMap(head.frame);
 }
 const onPage = (shape: Outline): Outline => ({
-  points: shape.points.map((p) => toPage(props.view, p)),
+  points: shape.points.map((p) => toPage(viewport.view, p)),
   handles: shape.handles?.map(
     ([a, b, c, d]) =>
       [
-        a * props.view.scale * props.view.aspect,
-        b * props.view.scale,
-        c * props.view.scale * props.view.aspect,
-        d * props.view.scale,
+        a * viewport.view.scale * viewport.view.aspect,
+        b * viewport.view.scale,
+        c * viewport.view.scale * viewport.view.aspect,
+        d * viewport.view.scale,
       ] as const,
   ),
 });
@@ -109,7 +111,7 @@ function sideOf({ points, handles }: Outline, i: number): string {
 }
 function plateAt(event: PointerEvent | MouseEvent): [number, number] {
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
-  return toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
+  return toPlate(viewport.view, event.clientX - rect.left, event.clientY - rect.top);
 }
 /** A press, where the outline is kept. */
 function keptAt(list: OutlineKind, outline: number, plate: [number, number]): [number, number] | null {
@@ -204,7 +206,7 @@ function onKey(event: KeyboardEvent, list: OutlineKind, outline: number, grip: G
     doc.edit((draft) => addPoint(outlinesOf(draft, list)[outline]!, grip.index, 0.5));
   if (act !== 'nudge' || !nudge) return;
   const page = grip.part === 'all' ? (o.middle as [number, number]) : o.points[grip.index]!;
-  const from = toPlate(props.view, page[0], page[1]);
+  const from = toPlate(viewport.view, page[0], page[1]);
   const was = keptAt(list, outline, from);
   const to = keptAt(list, outline, [from[0] + nudge[0], from[1] + nudge[1]]);
   if (!was || !to) return;

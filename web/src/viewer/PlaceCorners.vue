@@ -8,16 +8,16 @@ import { useDocument } from '../stores/document.ts';
 import { useTrack } from '../stores/track.ts';
 import { CORNER_SHAPES } from './corner-shapes.ts';
 import { usePointByPoint } from './point-by-point.ts';
-import type { ViewTransform } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** Four clicks set the corners in the content's own order. Enter at once sets them in the middle, to be moved by keys. */
-const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
+const viewport = useViewport();
 const doc = useDocument();
 const track = useTrack();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
-const { points, hover, page, line, pageAt, add } = usePointByPoint(() => props.view, finish);
+const { points, hover, page, line, pageAt, add } = usePointByPoint(() => viewport.view, finish);
 
 function onDown(event: PointerEvent): void {
   if (event.button !== 0) return;
@@ -59,8 +59,8 @@ function finish(four: [number, number][]): void {
   <g>
     <rect
       class="catcher"
-      :width="width"
-      :height="height"
+      :width="viewport.width"
+      :height="viewport.height"
       data-place
       @pointerdown="onDown"
       @pointermove="hover = pageAt($event)"

@@ -6,18 +6,19 @@ import { usualBoxes } from '../../../core/motion/points/point-plan.ts';
 import { putPoint, sizeBox } from '../steps/follow/points/point-edits.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { useBench } from '../stores/bench.ts';
-import { useHand } from '../stores/hand.ts';
+import { useCornerPoints } from '../stores/corner-points.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { useDocument } from '../stores/document.ts';
 import { CORNER_SHAPES } from './corner-shapes.ts';
-import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
+import { toPage, toPlate } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** Corner points with their pattern and search boxes: dragged, nudged by arrow keys, the boxes sized by their corners. */
-const props = defineProps<{ view: ViewTransform }>();
+const viewport = useViewport();
 const shot = useShot();
 const doc = useDocument();
-const hand = useHand();
+const found = useCornerPoints();
 const head = usePlayhead();
 const bench = useBench();
 const drag = ref<{
@@ -32,15 +33,15 @@ const CLEAR = { pattern: 15, search: 29 } as const;
 const usual = computed(() => usualBoxes(shot.plate?.facts?.width ?? 1920));
 /** Before anything is known a point stands where it begins. */
 const points = computed(() =>
-  hand.points.flatMap((point) => {
-    const place = hand.placeAt(point.name, head.frame) ?? { at: point.at, known: false };
-    const here = hand.fitAt(point.name, head.frame);
-    const [x, y] = toPage(props.view, place.at);
+  found.points.flatMap((point) => {
+    const place = found.placeAt(point.name, head.frame) ?? { at: point.at, known: false };
+    const here = found.fitAt(point.name, head.frame);
+    const [x, y] = toPage(viewport.view, place.at);
     const pattern = point.pattern ?? usual.value.pattern;
     const search = point.search ?? usual.value.search;
     const box = ([w, h]: readonly [number, number]) => ({
-      width: w * props.view.scale * props.view.aspect,
-      height: h * props.view.scale,
+      width: w * viewport.view.scale * viewport.view.aspect,
+      height: h * viewport.view.scale,
     });
     return [
       {
@@ -62,7 +63,7 @@ const points = computed(() =>
 
 function plateAt(event: PointerEvent): Point {
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
-  return toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
+  return toPlate(viewport.view, event.clientX - rect.left, event.clientY - rect.top);
 }
 function onDown(
   event: PointerEvent,

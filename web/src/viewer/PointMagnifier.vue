@@ -6,7 +6,7 @@ import type { Point } from '../../../core/base/geometry/homography.ts';
 import { STOPS_UNDER } from '../../../core/motion/points/point-plan.ts';
 import { putPoint } from '../steps/follow/points/point-edits.ts';
 import { useBench } from '../stores/bench.ts';
-import { useHand } from '../stores/hand.ts';
+import { useCornerPoints } from '../stores/corner-points.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { usePlayhead } from '../stores/playhead.ts';
@@ -21,7 +21,7 @@ const props = defineProps<{ name: string }>();
 const ZOOM = 6;
 const shot = useShot();
 const doc = useDocument();
-const hand = useHand();
+const found = useCornerPoints();
 const head = usePlayhead();
 const bench = useBench();
 const onShow = usePictureOnShow();
@@ -29,8 +29,8 @@ const notices = useNotices();
 const viewing = useViewing();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const { width, height } = useElementSize(canvas);
-const place = computed(() => hand.placeAt(props.name, head.frame));
-const here = computed(() => hand.fitAt(props.name, head.frame));
+const place = computed(() => found.placeAt(props.name, head.frame));
+const here = computed(() => found.fitAt(props.name, head.frame));
 const picked = computed(() => bench.pickedPoints.includes(props.name));
 const shape = computed(() => CORNER_SHAPES[CORNER_NAMES.indexOf(props.name as never)] ?? 'M-6 0H6M0 -6V6');
 /** While dragging the point stands still and the picture goes with the hand. */
@@ -59,11 +59,10 @@ watch(
     const facts = shot.plate?.facts;
     const at = place.value?.at;
     if (!canvas.value || !facts || !at || width.value < 4) return;
+    const view = { scale: ZOOM, aspect: 1, x: width.value / 2 - at[0] * ZOOM, y: height.value / 2 - at[1] * ZOOM };
     paintPicture(
       canvas.value,
-      width.value,
-      height.value,
-      { scale: ZOOM, aspect: 1, x: width.value / 2 - at[0] * ZOOM, y: height.value / 2 - at[1] * ZOOM },
+      { width: width.value, height: height.value, view },
       onShow.picture && { picture: onShow.picture },
       facts,
       viewing,
@@ -96,7 +95,7 @@ function onUp(): void {
     (drag.value.at[0] !== place.value.at[0] || drag.value.at[1] !== place.value.at[1]);
   drag.value = null;
   doc.settle();
-  if (moved && bench.runsOn) void notices.guard(() => hand.runOn(props.name, head.frame));
+  if (moved && bench.runsOn) void notices.guard(() => found.runOn(props.name, head.frame));
 }
 /** Left and right go through the frames: the picture is what is watched here. */
 function onKey(event: KeyboardEvent): void {

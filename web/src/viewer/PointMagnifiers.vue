@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useHand } from '../stores/hand.ts';
+import { useCornerPoints } from '../stores/corner-points.ts';
 import PointMagnifier from './PointMagnifier.vue';
 
 /** The surroundings of each point, held still: what slips moves here. */
-const hand = useHand();
-const names = computed(() => hand.points.map((p) => p.name));
+const found = useCornerPoints();
+const names = computed(() => found.points.map((p) => p.name));
 </script>
 
 <template>

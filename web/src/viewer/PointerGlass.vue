@@ -4,10 +4,12 @@ import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { useShot } from '../stores/shot.ts';
 import { useViewing } from '../stores/viewing.ts';
 import { paintPicture } from './paint-picture.ts';
-import { toPage, type ViewTransform } from './view-transform.ts';
+import { toPage } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** A magnifier beside the pointer while points are set or dragged: pixels as squares, the place in the middle marked. */
-const props = defineProps<{ view: ViewTransform; at: { x: number; y: number }; width: number; height: number }>();
+const props = defineProps<{ at: { x: number; y: number } }>();
+const viewport = useViewport();
 const SIDE = 148;
 const AWAY = 26;
 const LEAST_ZOOM = 6;
@@ -15,12 +17,12 @@ const shot = useShot();
 const onShow = usePictureOnShow();
 const viewing = useViewing();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
-const zoom = computed(() => Math.min(32, Math.max(LEAST_ZOOM, 4 * props.view.scale)));
+const zoom = computed(() => Math.min(32, Math.max(LEAST_ZOOM, 4 * viewport.view.scale)));
 const page = computed(() => {
-  const [x, y] = toPage(props.view, [props.at.x, props.at.y]);
+  const [x, y] = toPage(viewport.view, [props.at.x, props.at.y]);
   // On the side where there is room, so that it never lies under the hand.
   return {
-    left: x + AWAY + SIDE > props.width ? x - AWAY - SIDE : x + AWAY,
+    left: x + AWAY + SIDE > viewport.width ? x - AWAY - SIDE : x + AWAY,
     top: y - AWAY - SIDE < 0 ? y + AWAY : y - AWAY - SIDE,
   };
 });
@@ -35,7 +37,8 @@ watch(
       x: SIDE / 2 - props.at.x * zoom.value,
       y: SIDE / 2 - props.at.y * zoom.value,
     };
-    paintPicture(canvas.value, SIDE, SIDE, inner, onShow.picture && { picture: onShow.picture }, facts, viewing);
+    const size = { width: SIDE, height: SIDE, view: inner };
+    paintPicture(canvas.value, size, onShow.picture && { picture: onShow.picture }, facts, viewing);
   },
   { flush: 'post', immediate: true },
 );

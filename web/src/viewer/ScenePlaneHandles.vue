@@ -9,10 +9,11 @@ import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useScene } from '../stores/scene.ts';
 import { useDocument } from '../stores/document.ts';
-import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
+import { toPage, toPlate } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** The plane of the solved room as a grid; its corners are dragged on other frames than the reference, to tell how far away it is. */
-const props = defineProps<{ view: ViewTransform }>();
+const viewport = useViewport();
 const doc = useDocument();
 const head = usePlayhead();
 const scene = useScene();
@@ -23,13 +24,13 @@ const movable = computed(() => scene.file?.motion === 'walks' && head.frame !== 
 const grid = computed(() => {
   const map = quad.value && homographyBetweenQuads(UNIT_SQUARE, quad.value);
   if (!map) return '';
-  const at = (u: number, v: number) => toPage(props.view, applyToPoint(map, [u, v])).join(' ');
+  const at = (u: number, v: number) => toPage(viewport.view, applyToPoint(map, [u, v])).join(' ');
   return Array.from(
     { length: LINES + 1 },
     (_, i) => `M${at(i / LINES, 0)}L${at(i / LINES, 1)}M${at(0, i / LINES)}L${at(1, i / LINES)}`,
   ).join('');
 });
-const places = computed(() => quad.value?.map((p) => toPage(props.view, p)) ?? []);
+const places = computed(() => quad.value?.map((p) => toPage(viewport.view, p)) ?? []);
 const dragged = ref<number | null>(null);
 function onDown(event: PointerEvent, corner: number): void {
   if (event.button !== 0 || !movable.value) return;
@@ -39,7 +40,7 @@ function onDown(event: PointerEvent, corner: number): void {
 function onMove(event: PointerEvent): void {
   if (dragged.value === null || !scene.scene || !scene.plane || !doc.document?.corners) return;
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
-  const to = toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
+  const to = toPlate(viewport.view, event.clientX - rect.left, event.clientY - rect.top);
   bench.dragPoint = { x: to[0], y: to[1] };
   const plane = planeThroughDrag(scene.scene, scene.plane, doc.document.corners, dragged.value, head.frame, to);
   if (plane)

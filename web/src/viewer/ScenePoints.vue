@@ -8,10 +8,11 @@ import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useScene } from '../stores/scene.ts';
 import { useDocument } from '../stores/document.ts';
-import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
+import { toPage, toPlate } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** Still points of the solved room as they are seen on the frame on show: nearer ones larger. A click takes one out of the next solve. */
-const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
+const viewport = useViewport();
 const doc = useDocument();
 const head = usePlayhead();
 const scene = useScene();
@@ -31,7 +32,7 @@ const points = computed(() => {
     const there = inCamera(on.camera, [x, y, z] as Vector3);
     const at = filmedAt(solved, on.camera, there);
     if (!at) continue;
-    const [px, py] = toPage(props.view, at);
+    const [px, py] = toPage(viewport.view, at);
     out.push({ x: px, y: py, at, depth: there[2], known: true });
   }
   const depths = out.map((p) => p.depth).sort((a, b) => a - b);
@@ -39,17 +40,17 @@ const points = computed(() => {
   return out.map((p) => ({ ...p, r: Math.min(MOST, Math.max(LEAST, (MOST * near) / p.depth)) }));
 });
 const taken = computed(() =>
-  (doc.document?.scene?.removed ?? []).filter((p) => p.frame === head.frame).map((p) => toPage(props.view, p.at)),
+  (doc.document?.scene?.removed ?? []).filter((p) => p.frame === head.frame).map((p) => toPage(viewport.view, p.at)),
 );
 const drawn = computed(() =>
-  (doc.document?.scene?.drawn ?? []).filter((p) => p.frame === head.frame).map((p) => toPage(props.view, p.at)),
+  (doc.document?.scene?.drawn ?? []).filter((p) => p.frame === head.frame).map((p) => toPage(viewport.view, p.at)),
 );
 const remove = (at: [number, number]) => doc.edit((draft) => removePoint(draft, head.frame, at, NEAR));
 function put(event: PointerEvent): void {
   if (event.button !== 0) return;
   event.stopPropagation();
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
-  const at = toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
+  const at = toPlate(viewport.view, event.clientX - rect.left, event.clientY - rect.top);
   doc.edit((draft) => drawPoint(draft, head.frame, at));
 }
 </script>
@@ -82,8 +83,8 @@ function put(event: PointerEvent): void {
     <rect
       v-if="bench.tool === 'put-point'"
       class="catcher"
-      :width="width"
-      :height="height"
+      :width="viewport.width"
+      :height="viewport.height"
       data-put-point
       @pointerdown="put"
     />

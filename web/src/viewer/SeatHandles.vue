@@ -11,10 +11,11 @@ import { usePlayhead } from '../stores/playhead.ts';
 import { useDocument } from '../stores/document.ts';
 import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { CORNER_SHAPES } from './corner-shapes.ts';
-import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
+import { toPage, toPlate } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** Corners, sides, the whole and the tab of the surface, to be dragged or nudged by arrow keys on any frame where it is known. */
-const props = defineProps<{ view: ViewTransform }>();
+const viewport = useViewport();
 const doc = useDocument();
 const placed = usePlacedCorners();
 const head = usePlayhead();
@@ -22,22 +23,22 @@ const bench = useBench();
 const TURN = 9;
 const dragging = ref<{ part: number; from: Point; quad: Quad } | null>(null);
 const quad = computed(() => placed.cornersAt(head.frame));
-const corners = computed(() => quad.value?.map((c) => toPage(props.view, c)) ?? []);
+const corners = computed(() => quad.value?.map((c) => toPage(viewport.view, c)) ?? []);
 const sides = computed(() =>
   quad.value
     ? [4, 5, 6, 7].map((part) => {
-        const [x, y] = toPage(props.view, gripOf(quad.value!, part));
+        const [x, y] = toPage(viewport.view, gripOf(quad.value!, part));
         const a = corners.value[part - 4]!;
         const b = corners.value[(part - 3) % 4]!;
         return { part, x, y, angle: (Math.atan2(b[1] - a[1], b[0] - a[0]) * 180) / Math.PI };
       })
     : [],
 );
-const middle = computed(() => quad.value && toPage(props.view, middleOf(quad.value)));
+const middle = computed(() => quad.value && toPage(viewport.view, middleOf(quad.value)));
 /** Beyond the tab, out of the upper side. */
 const turner = computed(() => {
   if (!quad.value || !middle.value) return null;
-  const [x, y] = toPage(props.view, gripOf(quad.value, 4));
+  const [x, y] = toPage(viewport.view, gripOf(quad.value, 4));
   const dx = x - middle.value[0];
   const dy = y - middle.value[1];
   const length = Math.hypot(dx, dy) || 1;
@@ -87,7 +88,7 @@ function pick(part: number): void {
 }
 function plateAt(event: PointerEvent): Point {
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
-  return toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
+  return toPlate(viewport.view, event.clientX - rect.left, event.clientY - rect.top);
 }
 function onKey(event: KeyboardEvent, part: number): void {
   const nudge = nudgeOf(event);

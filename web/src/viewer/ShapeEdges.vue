@@ -13,10 +13,11 @@ import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { useDocument } from '../stores/document.ts';
 import { usePlacedCorners } from '../stores/placed-corners.ts';
-import { toPage, type ViewTransform } from './view-transform.ts';
+import { toPage } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** The picked shape's soft edge, and where it lies a frame before and after: so that what is between keys is checked against the picture. */
-const props = defineProps<{ view: ViewTransform }>();
+const viewport = useViewport();
 const shot = useShot();
 const doc = useDocument();
 const placed = usePlacedCorners();
@@ -53,7 +54,7 @@ function moved({ points }: SoftOutline, widths: readonly number[]): Point[] {
     return [x + (out * widths[i]! * (qy - py)) / length, y - (out * widths[i]! * (qx - px)) / length];
   });
 }
-const onPage = (points: readonly Point[]) => points.map((p) => toPage(props.view, p)).join(' ');
+const onPage = (points: readonly Point[]) => points.map((p) => toPage(viewport.view, p)).join(' ');
 const drawn = computed(() => {
   const one = shape.value;
   const now = one && onFrame(one, head.frame);

@@ -6,10 +6,11 @@ import { changeLoop, moveLineEnd } from '../steps/send/loop-edits.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useDocument } from '../stores/document.ts';
-import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
+import { toPage, toPlate } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** The line that divides two pictures, with its soft edge: its ends are dragged, on another frame than its home by a key. */
-const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
+const viewport = useViewport();
 const doc = useDocument();
 const head = usePlayhead();
 const split = computed(() => doc.document?.loop?.split);
@@ -19,11 +20,11 @@ const points = computed(() =>
 );
 const drawn = computed(() => {
   if (!points.value) return null;
-  const [a, b] = points.value.map((p) => toPage(props.view, p)) as [[number, number], [number, number]];
+  const [a, b] = points.value.map((p) => toPage(viewport.view, p)) as [[number, number], [number, number]];
   const dx = b[0] - a[0];
   const dy = b[1] - a[1];
   const length = Math.hypot(dx, dy) || 1;
-  const reach = props.width + props.height;
+  const reach = viewport.width + viewport.height;
   const ux = dx / length;
   const uy = dy / length;
   const line = (by: number) =>
@@ -33,7 +34,7 @@ const drawn = computed(() => {
       b[0] + ux * reach - uy * by,
       b[1] + uy * reach + ux * by,
     ] as const;
-  const half = ((split.value?.soft ?? USUAL_SOFT) / 2) * props.view.scale;
+  const half = ((split.value?.soft ?? USUAL_SOFT) / 2) * viewport.view.scale;
   const middle = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2] as const;
   return {
     a,
@@ -58,7 +59,7 @@ function onDown(event: PointerEvent, end: 0 | 1): void {
 function onMove(event: PointerEvent): void {
   if (held.value === null) return;
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
-  move(held.value, toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top), doc.drag);
+  move(held.value, toPlate(viewport.view, event.clientX - rect.left, event.clientY - rect.top), doc.drag);
 }
 function onUp(): void {
   held.value = null;

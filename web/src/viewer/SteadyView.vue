@@ -4,7 +4,7 @@ import { applyToPoint, compose, invert, type Point } from '../../../core/base/ge
 import { steadiedSurface, steadyOf } from '../../../core/motion/steady/steadied-luma.ts';
 import { seatWorker } from '../preview/seat-desk.ts';
 import { useBench } from '../stores/bench.ts';
-import { useHand } from '../stores/hand.ts';
+import { useCornerPoints } from '../stores/corner-points.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
@@ -12,15 +12,16 @@ import { useDocument } from '../stores/document.ts';
 import { useTrack } from '../stores/track.ts';
 import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { latestOnly } from './latest-only.ts';
-import { toPage, type ViewTransform } from './view-transform.ts';
+import { toPage } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** The picture with the surface's motion taken out of it, through the same view: a slip moves, all else stands. The surface, and its points where they are worked on, lie over it. */
-const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
+const viewport = useViewport();
 const shot = useShot();
 const doc = useDocument();
 const track = useTrack();
 const placed = usePlacedCorners();
-const hand = useHand();
+const found = useCornerPoints();
 const bench = useBench();
 const head = usePlayhead();
 const notices = useNotices();
@@ -40,9 +41,9 @@ async function draw(): Promise<void> {
   const { plate } = shot;
   const map = maps.value?.get(at);
   const back = map && invert(map);
-  const { view } = props;
-  const columns = Math.round(props.width);
-  const rows = Math.round(props.height);
+  const { view } = viewport;
+  const columns = Math.round(viewport.width);
+  const rows = Math.round(viewport.height);
   if (!plate?.facts || !back || columns < 2 || rows < 2) return;
   const toSteadied = [
     1 / (view.scale * view.aspect),
@@ -73,14 +74,22 @@ async function draw(): Promise<void> {
   painted.value = at;
 }
 watch(
-  [() => head.frame, () => head.playing, maps, () => props.view, () => props.width, () => props.height, canvas],
+  [
+    () => head.frame,
+    () => head.playing,
+    maps,
+    () => viewport.view,
+    () => viewport.width,
+    () => viewport.height,
+    canvas,
+  ],
   () => void paint(),
   { immediate: true },
 );
 /** Places of the plate's frame on show as they lie here. */
 const led = computed(() => {
   const map = painted.value === head.frame ? maps.value?.get(head.frame) : null;
-  return map ? (p: Point) => toPage(props.view, applyToPoint(map, p)) : null;
+  return map ? (p: Point) => toPage(viewport.view, applyToPoint(map, p)) : null;
 });
 const outline = computed(() => {
   const quad = placed.cornersAt(head.frame);
@@ -88,8 +97,8 @@ const outline = computed(() => {
 });
 const marks = computed(() =>
   led.value && bench.followPage === 'points'
-    ? hand.points.flatMap(({ name }) => {
-        const at = hand.fitAt(name, head.frame)?.fit?.at;
+    ? found.points.flatMap(({ name }) => {
+        const at = found.fitAt(name, head.frame)?.fit?.at;
         return at ? [{ name, at: led.value!(at) }] : [];
       })
     : [],

@@ -2,15 +2,16 @@
 import { computed } from 'vue';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useDocument } from '../stores/document.ts';
-import { toPage, type ViewTransform } from './view-transform.ts';
+import { toPage } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** Lines that were drawn along something straight, on the frame they were drawn on; from end to end as it would be without the lens. */
-const props = defineProps<{ view: ViewTransform }>();
+const viewport = useViewport();
 const doc = useDocument();
 const head = usePlayhead();
 const lines = computed(() =>
   (doc.document?.straightLines ?? []).flatMap(({ frame, points }, index) =>
-    frame === head.frame ? [{ index, page: points.map((p) => toPage(props.view, p)) }] : [],
+    frame === head.frame ? [{ index, page: points.map((p) => toPage(viewport.view, p)) }] : [],
   ),
 );
 </script>

@@ -7,10 +7,11 @@ import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useDocument } from '../stores/document.ts';
 import { usePlacedCorners } from '../stores/placed-corners.ts';
-import { toPage, type ViewTransform } from './view-transform.ts';
+import { toPage } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** The surface's outline, two-toned, with a tab on the content's upper edge, and a grid in perspective. */
-const props = defineProps<{ view: ViewTransform }>();
+const viewport = useViewport();
 const doc = useDocument();
 const placed = usePlacedCorners();
 const head = usePlayhead();
@@ -19,7 +20,7 @@ const map = computed(() => {
   const corners = placed.cornersAt(head.frame);
   return corners && homographyBetweenQuads(UNIT_SQUARE, corners);
 });
-const at = (u: number, v: number): [number, number] => toPage(props.view, applyToPoint(map.value!, [u, v]));
+const at = (u: number, v: number): [number, number] => toPage(viewport.view, applyToPoint(map.value!, [u, v]));
 /** Corner radius in shares of the surface's width and height. */
 const round = computed(() => {
   const quad = placed.seatedBase;

@@ -1,17 +1,18 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import { useViewing } from '../stores/viewing.ts';
-import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
+import { toPage, toPlate } from './view-transform.ts';
+import { useViewport } from './viewport.ts';
 
 /** The border of the wipe: dragged in its middle it moves, at its grip it turns. Arrow keys do the same. */
-const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
+const viewport = useViewport();
 const viewing = useViewing();
 const GRIP = 90;
 const wipe = computed(() => viewing.wipe!);
-const middle = computed(() => toPage(props.view, [wipe.value.x, wipe.value.y]));
+const middle = computed(() => toPage(viewport.view, [wipe.value.x, wipe.value.y]));
 const along = computed(() => [Math.cos(wipe.value.angle), Math.sin(wipe.value.angle)] as const);
 const ends = computed(() => {
-  const reach = props.width + props.height;
+  const reach = viewport.width + viewport.height;
   const [x, y] = middle.value;
   const [dx, dy] = along.value;
   return [x - dx * reach, y - dy * reach, x + dx * reach, y + dy * reach];
@@ -37,7 +38,7 @@ function onMove(event: PointerEvent): void {
   if (held.value === 'grip')
     viewing.wipe = { ...wipe.value, angle: Math.atan2(y - middle.value[1], x - middle.value[0]) };
   else {
-    const [px, py] = toPlate(props.view, x, y);
+    const [px, py] = toPlate(viewport.view, x, y);
     viewing.wipe = { ...wipe.value, x: px, y: py };
   }
 }
@@ -46,11 +47,11 @@ function onKey(event: KeyboardEvent): void {
   if (by === undefined) return;
   event.preventDefault();
   event.stopPropagation();
-  const step = (by * (event.shiftKey ? 10 : 1)) / props.view.scale;
+  const step = (by * (event.shiftKey ? 10 : 1)) / viewport.view.scale;
   const [dx, dy] = along.value;
   viewing.wipe = event.altKey
     ? { ...wipe.value, angle: wipe.value.angle + (by * Math.PI) / 36 }
-    : { ...wipe.value, x: wipe.value.x - (dy * step) / props.view.aspect, y: wipe.value.y + dx * step };
+    : { ...wipe.value, x: wipe.value.x - (dy * step) / viewport.view.aspect, y: wipe.value.y + dx * step };
 }
 </script>
 

@@ -1,5 +1,8 @@
 import { frameUrl, type PictureSource } from '../api/urls.ts';
 
+/** So many pictures are fetched ahead at once. */
+export const AT_ONCE = 3;
+
 /** Keeps decoded pictures of at most `limitBytes`; the least recently asked for goes first. */
 export class FrameCache {
   private readonly pictures = new Map<string, ImageBitmap>();

@@ -1,6 +1,7 @@
 import type { Wipe } from '../stores/viewing.ts';
 import { applyViewLook, isPlain, type ViewLook } from './view-look.ts';
-import { toPage, type ViewTransform } from './view-transform.ts';
+import { toPage } from './view-transform.ts';
+import type { Viewport } from './viewport.ts';
 
 export interface PaintedPicture {
   picture: ImageBitmap;
@@ -19,9 +20,7 @@ export interface PaintedPicture {
  */
 export function paintPicture(
   canvas: HTMLCanvasElement,
-  width: number,
-  height: number,
-  view: ViewTransform,
+  { width, height, view }: Viewport,
   painted: PaintedPicture | null,
   size: { width: number; height: number } | null,
   look: ViewLook,

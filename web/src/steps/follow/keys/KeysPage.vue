@@ -4,7 +4,7 @@ import type { Quad } from '../../../../../core/base/geometry/quad.ts';
 import { PULLED, SAID_OF } from '../../../../../core/motion/keys/hand-keys.ts';
 import NumberField from '../../../components/NumberField.vue';
 import { useBench } from '../../../stores/bench.ts';
-import { useHand } from '../../../stores/hand.ts';
+import { useHandKeys } from '../../../stores/hand-keys.ts';
 import { useNotices } from '../../../stores/notices.ts';
 import { usePlayhead } from '../../../stores/playhead.ts';
 import { useShot } from '../../../stores/shot.ts';
@@ -16,20 +16,22 @@ import { putHandKey, removeHandKey } from './key-edits.ts';
 const shot = useShot();
 const doc = useDocument();
 const placed = usePlacedCorners();
-const hand = useHand();
+const handKeys = useHandKeys();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
 const document = computed(() => doc.document!);
-const here = computed(() => hand.keyedAt(head.frame));
-const key = computed(() => hand.keys.find((k) => k.frame === head.frame) ?? null);
+const here = computed(() => handKeys.keyedAt(head.frame));
+const key = computed(() => handKeys.keys.find((k) => k.frame === head.frame) ?? null);
 /** What a key put here begins from: what the keys say, else the surface as it is. */
 const start = computed<Quad | null>(
   () => here.value?.corners ?? placed.cornersAt(head.frame) ?? document.value.corners,
 );
 const put = () => start.value && doc.edit((draft) => putHandKey(draft, head.frame, start.value!));
 const HOW = { ...SAID_OF, pulled: PULLED } as const;
-const bound = computed(() => (hand.held.get(head.frame) ? Math.max(...hand.held.get(head.frame)!.bounds) : null));
+const bound = computed(() =>
+  handKeys.held.get(head.frame) ? Math.max(...handKeys.held.get(head.frame)!.bounds) : null,
+);
 const inUse = computed(() => document.value.spans?.some((s) => s.source === 'keys') ?? false);
 </script>
 
@@ -37,15 +39,15 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'key
   <section class="section">
     <header>
       <h2>Hand keys</h2>
-      <span class="quiet">{{ hand.keys.length === 0 ? '' : `${hand.keys.length} keys` }}</span>
+      <span class="quiet">{{ handKeys.keys.length === 0 ? '' : `${handKeys.keys.length} keys` }}</span>
     </header>
-    <p v-if="hand.keys.length === 0" class="quiet">
+    <p v-if="handKeys.keys.length === 0" class="quiet">
       Where nothing automatic holds: put the four corners on the extremes of the motion, then on the halves between. The
       plane turns and moves in space from key to key.
     </p>
     <div v-else class="chips">
       <button
-        v-for="k in hand.keys"
+        v-for="k in handKeys.keys"
         :key="k.frame"
         type="button"
         class="use-button"
@@ -58,7 +60,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'key
     </div>
     <div class="d-flex gap-2 mt-2">
       <BButton
-        :variant="hand.keys.length < 2 ? 'primary' : 'outline-secondary'"
+        :variant="handKeys.keys.length < 2 ? 'primary' : 'outline-secondary'"
         class="flex-fill"
         :disabled="!start || key !== null"
         data-put-key
@@ -77,21 +79,21 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'key
     <p v-if="!start" class="notice mt-2 mb-0">
       There is nothing to begin from. Put the four corners on Seat, on any frame.
     </p>
-    <div v-if="hand.proposed" class="row-line mt-1">
+    <div v-if="handKeys.proposed" class="row-line mt-1">
       <span class="quiet">Next key</span
       ><button
         class="use-button"
         type="button"
         data-next-key
-        :title="`Off by up to ${hand.proposed.off.toFixed(1)} px`"
-        @click="head.goTo(hand.proposed!.frame)"
+        :title="`Off by up to ${handKeys.proposed.off.toFixed(1)} px`"
+        @click="head.goTo(handKeys.proposed!.frame)"
       >
-        {{ hand.proposed.frame + shot.firstNumber }} · ± {{ hand.proposed.off.toFixed(1) }} px
+        {{ handKeys.proposed.frame + shot.firstNumber }} · ± {{ handKeys.proposed.off.toFixed(1) }} px
       </button>
     </div>
-    <p v-if="hand.motion?.why" class="notice mt-2 mb-0" data-why>{{ hand.motion.why }}</p>
+    <p v-if="handKeys.motion?.why" class="notice mt-2 mb-0" data-why>{{ handKeys.motion.why }}</p>
   </section>
-  <section v-if="hand.keys.length > 0" class="section">
+  <section v-if="handKeys.keys.length > 0" class="section">
     <header>
       <h2>Between the keys</h2>
       <span class="quiet">frame {{ head.frame + shot.firstNumber }}</span>
@@ -100,19 +102,21 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'key
     <div v-if="bound !== null" class="row-line">
       <span>Within (95 %)</span><span class="figure">± {{ bound.toFixed(2) }} px</span>
     </div>
-    <div class="row-line"><span>Pulled</span><span class="figure" data-pulled>{{ hand.held.size }} frames</span></div>
+    <div class="row-line">
+      <span>Pulled</span><span class="figure" data-pulled>{{ handKeys.held.size }} frames</span>
+    </div>
     <BButton
-      :variant="hand.keys.length >= 2 && hand.held.size === 0 ? 'primary' : 'outline-secondary'"
+      :variant="handKeys.keys.length >= 2 && handKeys.held.size === 0 ? 'primary' : 'outline-secondary'"
       class="w-100 mt-1 mb-2"
-      :disabled="!!shot.running || hand.keys.length < 2 || !document.corners"
+      :disabled="!!shot.running || handKeys.keys.length < 2 || !document.corners"
       data-pull
-      @click="notices.guard(() => hand.pull())"
+      @click="notices.guard(() => handKeys.pull())"
       ><i class="bi bi-magnet" /> Pull onto the picture</BButton
     >
     <NumberField
       label="Focal length"
       unit="px"
-      :value="document.focal ?? Math.round(hand.motion?.camera?.focal ?? 0)"
+      :value="document.focal ?? Math.round(handKeys.motion?.camera?.focal ?? 0)"
       :min="50"
       :max="100000"
       :digits="0"
@@ -138,7 +142,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'key
       </button>
     </p>
   </section>
-  <p v-if="hand.keys.length >= 2 && !inUse" class="section notice calm mb-0">
+  <p v-if="handKeys.keys.length >= 2 && !inUse" class="section notice calm mb-0">
     The surface does not move by these keys yet.
     <button class="use-button" type="button" data-use-keys @click="bench.followPage = 'spans'">
       use them in Spans

@@ -5,7 +5,7 @@ import { STOPS_UNDER, usualBoxes } from '../../../../../core/motion/points/point
 import ChoiceRow from '../../../components/ChoiceRow.vue';
 import NumberField from '../../../components/NumberField.vue';
 import { useBench } from '../../../stores/bench.ts';
-import { useHand } from '../../../stores/hand.ts';
+import { useCornerPoints } from '../../../stores/corner-points.ts';
 import { useNotices } from '../../../stores/notices.ts';
 import { usePlayhead } from '../../../stores/playhead.ts';
 import { useShot } from '../../../stores/shot.ts';
@@ -28,7 +28,7 @@ import {
 const shot = useShot();
 const doc = useDocument();
 const placed = usePlacedCorners();
-const hand = useHand();
+const found = useCornerPoints();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
@@ -36,7 +36,7 @@ const document = computed(() => doc.document!);
 const list = computed(() => document.value.cornerPoints ?? []);
 /** None picked means all. */
 const names = computed(() => {
-  const there = hand.points.map((p) => p.name);
+  const there = found.points.map((p) => p.name);
   const picked = bench.pickedPoints.filter((n) => there.includes(n));
   return picked.length > 0 ? picked : there;
 });
@@ -48,13 +48,13 @@ const only = computed(() =>
 const onReference = computed(() => head.frame === document.value.referenceFrame);
 const cornersMissing = computed(() => CORNER_NAMES.some((name) => !list.value.some((p) => p.name === name)));
 const usual = computed(() => usualBoxes(shot.plate?.facts?.width ?? 1920));
-const ready = computed(() => !shot.running && hand.points.length > 0);
+const ready = computed(() => !shot.running && found.points.length > 0);
 const warnings = computed(() =>
-  hand.judged.flatMap((j) => (j.warning && hand.points.some((p) => p.name === j.name) ? [j.warning] : [])),
+  found.judged.flatMap((j) => (j.warning && found.points.some((p) => p.name === j.name) ? [j.warning] : [])),
 );
 watch(
   [() => list.value.map((p) => [p.name, p.at, p.pattern].join()).join(';'), () => document.value.referenceFrame],
-  () => list.value.length > 0 && void notices.guard(() => hand.judge()),
+  () => list.value.length > 0 && void notices.guard(() => found.judge()),
   { immediate: true },
 );
 
@@ -82,7 +82,7 @@ function addOne(): void {
 
 /** The frame from which a run goes on: this one, where all that is asked for is known here, else the reference. */
 const from = computed(() =>
-  names.value.every((name) => hand.fitAt(name, head.frame)?.fit) ? head.frame : document.value.referenceFrame,
+  names.value.every((name) => found.fitAt(name, head.frame)?.fit) ? head.frame : document.value.referenceFrame,
 );
 function run(direction: 1 | -1, count = Infinity): void {
   const start = from.value;
@@ -97,7 +97,7 @@ function run(direction: 1 | -1, count = Infinity): void {
     );
   void notices
     .guard(() =>
-      hand.follow(
+      found.follow(
         {
           direction: direction === 1 ? 'forward' : 'backward',
           names: [...names.value],
@@ -112,7 +112,7 @@ function run(direction: 1 | -1, count = Infinity): void {
 }
 function both(): void {
   void notices.guard(() =>
-    hand.follow({ direction: 'both', names: [...names.value], frames: [...shot.range] }, names.value, [...shot.range]),
+    found.follow({ direction: 'both', names: [...names.value], frames: [...shot.range] }, names.value, [...shot.range]),
   );
 }
 const clear = (span: Span) => span[0] <= span[1] && doc.edit((draft) => clearPoints(draft, names.value, span));
@@ -120,15 +120,15 @@ const kept = computed(() => only.value && spanAt((only.value.keep ?? []) as Span
 /** Frames around this one on which the picked point is known. */
 const stretch = computed<Span | null>(() => {
   const name = only.value?.name;
-  if (!name || !hand.fitAt(name, head.frame)?.fit) return null;
+  if (!name || !found.fitAt(name, head.frame)?.fit) return null;
   let [a, b] = [head.frame, head.frame];
-  while (hand.fitAt(name, a - 1)?.fit) a--;
-  while (hand.fitAt(name, b + 1)?.fit) b++;
+  while (found.fitAt(name, a - 1)?.fit) a--;
+  while (found.fitAt(name, b + 1)?.fit) b++;
   return [a, b];
 });
 const key = computed(() => only.value?.keys?.find((k) => k.frame === head.frame) ?? null);
 const said = (name: string) => {
-  const here = hand.fitAt(name, head.frame);
+  const here = found.fitAt(name, head.frame);
   if (!here) return { text: 'not followed', alarm: false };
   if (!here.fit) return { text: here.why ?? 'lost', alarm: true };
   switch (here.fit.how) {
@@ -152,11 +152,11 @@ const edit = (change: (point: NonNullable<typeof document.value.cornerPoints>[nu
 /** The look that is proposed: the worst, and with each press the next. */
 const turn = ref(0);
 watch(
-  () => hand.wanting,
+  () => found.wanting,
   () => (turn.value = 0),
 );
 function lookAtNext(): void {
-  const { wanting } = hand;
+  const { wanting } = found;
   const next = wanting[turn.value % wanting.length]!;
   head.goTo(next.frame);
   bench.pickedPoints = [next.name];
@@ -168,7 +168,7 @@ function compensate(swept: readonly string[]): void {
     for (const point of draft.cornerPoints ?? []) if (swept.includes(point.name)) delete point.light;
   });
   void notices.guard(() =>
-    hand.follow({ direction: 'both', names: [...swept], frames: [...shot.range] }, swept, [...shot.range]),
+    found.follow({ direction: 'both', names: [...swept], frames: [...shot.range] }, swept, [...shot.range]),
   );
 }
 const light = computed(() => (only.value ?? list.value[0])?.light);
@@ -180,7 +180,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'poi
   <section class="section">
     <header>
       <h2>Corner points</h2>
-      <span class="quiet">{{ list.length === 0 ? '' : `${names.length} of ${hand.points.length} picked` }}</span>
+      <span class="quiet">{{ list.length === 0 ? '' : `${names.length} of ${found.points.length} picked` }}</span>
     </header>
     <p v-if="list.length === 0" class="quiet">
       Small patterns that are followed one by one: for screens that give a region nothing to hold. Put the four corners
@@ -236,7 +236,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'poi
       <header>
         <h2>Run</h2>
         <span class="quiet"
-          >{{ names.length === hand.points.length ? 'all points' : names.join(', ') }}, from
+          >{{ names.length === found.points.length ? 'all points' : names.join(', ') }}, from
           {{ from + shot.firstNumber }}</span
         >
       </header>
@@ -245,7 +245,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'poi
           ><i class="bi bi-arrow-left" /> Back</BButton
         >
         <BButton
-          :variant="hand.rows.length === 0 ? 'primary' : 'outline-secondary'"
+          :variant="found.rows.length === 0 ? 'primary' : 'outline-secondary'"
           class="flex-fill"
           :disabled="!ready"
           data-run="both"
@@ -313,23 +313,23 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'poi
           {{ kept ? 'let go' : 'keep' }}
         </button>
       </div>
-      <div v-if="hand.wanting.length > 0" class="row-line">
+      <div v-if="found.wanting.length > 0" class="row-line">
         <span class="quiet">Wants a look</span
         ><button
           class="use-button"
           type="button"
           data-worst
-          :title="hand.wanting.length > 1 ? 'The worst first; pressed again, the next' : 'The worst of all'"
+          :title="found.wanting.length > 1 ? 'The worst first; pressed again, the next' : 'The worst of all'"
           @click="lookAtNext"
         >
-          {{ hand.wanting[turn]!.name }}, {{ hand.wanting[turn]!.frame + shot.firstNumber
-          }}<template v-if="hand.wanting.length > 1"> · {{ turn + 1 }} of {{ hand.wanting.length }}</template>
+          {{ found.wanting[turn]!.name }}, {{ found.wanting[turn]!.frame + shot.firstNumber
+          }}<template v-if="found.wanting.length > 1"> · {{ turn + 1 }} of {{ found.wanting.length }}</template>
         </button>
       </div>
-      <p v-if="hand.lightWanted" class="notice mt-2 mb-0" data-light-wanted>
-        Light sweeps over {{ hand.lightWanted.names.join(', ') }} on
-        {{ hand.lightWanted.span[0] + shot.firstNumber }}–{{ hand.lightWanted.span[1] + shot.firstNumber }}.
-        <button class="use-button" type="button" :disabled="!ready" @click="compensate(hand.lightWanted.names)">
+      <p v-if="found.lightWanted" class="notice mt-2 mb-0" data-light-wanted>
+        Light sweeps over {{ found.lightWanted.names.join(', ') }} on
+        {{ found.lightWanted.span[0] + shot.firstNumber }}–{{ found.lightWanted.span[1] + shot.firstNumber }}.
+        <button class="use-button" type="button" :disabled="!ready" @click="compensate(found.lightWanted.names)">
           compensate, and follow again
         </button>
       </p>
@@ -359,7 +359,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'poi
     <section class="section rows">
       <header>
         <h2>How they are matched</h2>
-        <span class="quiet">{{ names.length === hand.points.length ? 'all' : names.length }}</span>
+        <span class="quiet">{{ names.length === found.points.length ? 'all' : names.length }}</span>
       </header>
       <div class="row-line">
         <span>With</span
@@ -423,7 +423,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'poi
         @commit="(v) => doc.edit((draft) => names.forEach((name) => sizeBox(draft, name, 'search', [v, v])))"
       />
     </section>
-    <p v-if="!inUse && hand.rows.length > 0" class="section notice calm mb-0">
+    <p v-if="!inUse && found.rows.length > 0" class="section notice calm mb-0">
       The surface still moves by its region.
       <button class="use-button" type="button" data-use-points @click="bench.followPage = 'spans'">
         use the points in Spans

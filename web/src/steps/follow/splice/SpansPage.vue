@@ -4,7 +4,8 @@ import { USUAL_FADE } from '../../../../../core/motion/splice/splice-spans.ts';
 import type { Shot, SpliceReply } from '../../../../../core/base/schemas/types.ts';
 import { call } from '../../../api/client.ts';
 import NumberField from '../../../components/NumberField.vue';
-import { useHand } from '../../../stores/hand.ts';
+import { useCornerPoints } from '../../../stores/corner-points.ts';
+import { useHandKeys } from '../../../stores/hand-keys.ts';
 import { useNotices } from '../../../stores/notices.ts';
 import { usePlayhead } from '../../../stores/playhead.ts';
 import { useScene } from '../../../stores/scene.ts';
@@ -20,7 +21,8 @@ const doc = useDocument();
 const saving = useSaving();
 const track = useTrack();
 const room = useScene();
-const hand = useHand();
+const found = useCornerPoints();
+const handKeys = useHandKeys();
 const head = usePlayhead();
 const notices = useNotices();
 const document = computed(() => doc.document!);
@@ -67,8 +69,8 @@ const jump = (frame: number) => reply.value?.joins.find((j) => j.frame === frame
 const mine = (index: number) => head.frame >= spans.value[index]!.from && head.frame <= spans.value[index]!.to;
 /** All of the keys' frames as one span among the rest. */
 const keyed = computed(() =>
-  hand.keys.length >= 2
-    ? ([Math.min(...hand.keys.map((k) => k.frame)), Math.max(...hand.keys.map((k) => k.frame))] as const)
+  handKeys.keys.length >= 2
+    ? ([Math.min(...handKeys.keys.map((k) => k.frame)), Math.max(...handKeys.keys.map((k) => k.frame))] as const)
     : null,
 );
 </script>
@@ -144,8 +146,8 @@ const keyed = computed(() =>
             @change="choose(i, ($event.target as HTMLSelectElement).value)"
           >
             <option value="plane">{{ NAMES.plane }}</option>
-            <option value="points" :disabled="hand.points.length < 4">{{ NAMES.points }}</option>
-            <option value="keys" :disabled="hand.keys.length === 0">{{ NAMES.keys }}</option>
+            <option value="points" :disabled="found.points.length < 4">{{ NAMES.points }}</option>
+            <option value="keys" :disabled="handKeys.keys.length === 0">{{ NAMES.keys }}</option>
             <option value="scene" :disabled="!room.plane">{{ NAMES.scene }}</option>
             <option value="hold">{{ NAMES.hold }}</option>
             <option v-for="other in others" :key="other.id" :value="`shot ${other.id}`">{{ other.name }}</option>
@@ -182,7 +184,7 @@ const keyed = computed(() =>
       >
     </div>
     <BButton
-      v-if="hand.rows.length > 0 && !spans.some((s) => s.source === 'points')"
+      v-if="found.rows.length > 0 && !spans.some((s) => s.source === 'points')"
       variant="outline-secondary"
       class="w-100 mt-2"
       data-all-points

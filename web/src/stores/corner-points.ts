@@ -1,26 +1,23 @@
 import { defineStore } from 'pinia';
 import { computed, shallowRef, watch } from 'vue';
 import type { Point } from '../../../core/base/geometry/homography.ts';
-import type { Quad } from '../../../core/base/geometry/quad.ts';
-import { KeyedMotion, type HandKey } from '../../../core/motion/keys/hand-keys.ts';
-import { nextKey } from '../../../core/motion/keys/next-key.ts';
+import type { PointJudgements, PointRow, PointsRequest } from '../../../core/base/schemas/types.ts';
 import type { PointFit } from '../../../core/motion/points/point-plan.ts';
 import { framesOfPoints } from '../../../core/motion/splice/shot-motion.ts';
-import type { PointJudgements, PointRow, PointsRequest, PulledRow } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { fillHoles } from '../steps/follow/points/point-edits.ts';
-import { wantingLooks } from '../steps/follow/points/wanting-looks.ts';
 import { handsBackAt, wayOn } from '../steps/follow/points/run-on.ts';
+import { wantingLooks } from '../steps/follow/points/wanting-looks.ts';
 import { useBench } from './bench.ts';
+import { useDocument } from './document.ts';
 import { isOpen, useJobs } from './jobs.ts';
 import { useNotices } from './notices.ts';
 import { usePlayhead } from './playhead.ts';
-import { useShot } from './shot.ts';
-import { useDocument } from './document.ts';
 import { useSaving } from './saving.ts';
+import { useShot } from './shot.ts';
 
-/** Motion made by hand: what was found of corner points, what was pulled onto the picture between hand keys, and how both go on. */
-export const useHand = defineStore('hand', () => {
+/** The corner points: where each was found on each frame, how well its pattern holds, and how it is followed on. */
+export const useCornerPoints = defineStore('corner-points', () => {
   const shot = useShot();
   const doc = useDocument();
   const saving = useSaving();
@@ -29,24 +26,17 @@ export const useHand = defineStore('hand', () => {
   const bench = useBench();
   const head = usePlayhead();
   const rows = shallowRef<readonly PointRow[]>([]);
-  const pulled = shallowRef<readonly PulledRow[]>([]);
   const judged = shallowRef<PointJudgements>([]);
   let openFor: number | null = null;
 
   async function refresh(): Promise<void> {
     const id = shot.shot?.id;
-    if (id === undefined || !shot.plate || (!doc.document?.cornerPoints && !doc.document?.handKeys)) {
+    if (id === undefined || !shot.plate || !(doc.document?.cornerPoints || doc.document?.handKeys)) {
       rows.value = [];
-      pulled.value = [];
       return;
     }
-    const [found, onPicture] = await Promise.all([
-      call('GET', `/shots/${id}/points`, 'pointRows'),
-      call('GET', `/shots/${id}/pull`, 'pulledRows'),
-    ]);
-    if (shot.shot?.id !== id) return;
-    rows.value = found.rows;
-    pulled.value = onPicture.rows;
+    const found = await call('GET', `/shots/${id}/points`, 'pointRows');
+    if (shot.shot?.id === id) rows.value = found.rows;
   }
   /** How well the points' patterns hold, as they were saved last. */
   async function judge(): Promise<void> {
@@ -56,7 +46,7 @@ export const useHand = defineStore('hand', () => {
     if (shot.shot?.id === id) judged.value = found;
   }
   jobs.onJob((job) => {
-    if ((job.kind === 'points' || job.kind === 'pull') && job.shotId === shot.shot?.id) void notices.guard(refresh);
+    if (job.kind === 'points' && job.shotId === shot.shot?.id) void notices.guard(refresh);
   });
   watch(
     [() => shot.shot?.id, () => shot.plate?.id, () => doc.document?.referenceFrame],
@@ -74,13 +64,6 @@ export const useHand = defineStore('hand', () => {
   const frames = computed(() =>
     framesOfPoints(doc.document?.cornerPoints ?? [], rows.value, doc.document?.referenceFrame ?? 0),
   );
-  const running = computed(
-    () =>
-      jobs.open.find(
-        (job) => (job.kind === 'points' || job.kind === 'pull') && job.shotId === shot.shot?.id && isOpen(job),
-      ) ?? null,
-  );
-
   function fitAt(name: string, frame: number): { fit: PointFit | null; why: string | null } | null {
     return frames.value.get(frame)?.get(name) ?? null;
   }
@@ -153,77 +136,5 @@ export const useHand = defineStore('hand', () => {
       void notices.guard(() => handBack(now.state));
     });
   }
-  async function pull(): Promise<void> {
-    if (!shot.shot || !(await saving.saved())) return;
-    jobs.take(await call('POST', `/shots/${shot.shot.id}/pull`, 'apiJob'));
-    await refresh();
-  }
-
-  const keys = computed<HandKey[]>(() =>
-    (doc.document?.handKeys ?? []).map((k) => ({ frame: k.frame, corners: k.corners as Quad })),
-  );
-  const held = computed(
-    () => new Map(pulled.value.filter((p) => !keys.value.some((k) => k.frame === p.frame)).map((p) => [p.frame, p])),
-  );
-  /** How the corners go from key to key; null without any. */
-  const motion = computed(() => {
-    const d = doc.document;
-    const facts = shot.plate?.facts;
-    if (!d || !facts || keys.value.length === 0) return null;
-    const all =
-      d.corners && !keys.value.some((k) => k.frame === d.referenceFrame)
-        ? [...keys.value, { frame: d.referenceFrame, corners: d.corners as Quad }]
-        : keys.value;
-    return new KeyedMotion(
-      all,
-      facts.width,
-      facts.height,
-      { focal: d.focal },
-      [...held.value.values()].map((p) => ({ frame: p.frame, corners: p.corners as Quad })),
-    );
-  });
-  /** The corners that the keys put on a frame, and how. */
-  function keyedAt(frame: number): { corners: Quad; how: 'key' | 'pulled' | 'pose' | 'curves' | 'held' } | null {
-    const there = held.value.get(frame);
-    if (there) return { corners: there.corners, how: 'pulled' };
-    return motion.value?.at(frame) ?? null;
-  }
-  const proposed = computed(() => {
-    if (!motion.value || keys.value.length < 2) return null;
-    const known = [...keys.value.map((k) => k.frame), ...(doc.document?.corners ? [doc.document.referenceFrame] : [])];
-    const spans = (doc.document?.spans ?? []).filter((s) => s.source === 'keys');
-    const all = keys.value.map((k) => k.frame);
-    const wanted = (f: number) =>
-      spans.length > 0 ? spans.some((s) => s.from <= f && f <= s.to) : f >= Math.min(...all) && f <= Math.max(...all);
-    return nextKey(
-      motion.value,
-      known,
-      Array.from({ length: shot.frames }, (_, f) => f)
-        .filter(wanted)
-        .map((frame) => ({ frame, bound: held.value.has(frame) ? Math.max(...held.value.get(frame)!.bounds) : null })),
-    );
-  });
-
-  return {
-    rows,
-    pulled,
-    judged,
-    points,
-    frames,
-    running,
-    wanting,
-    lightWanted,
-    keys,
-    motion,
-    held,
-    proposed,
-    refresh,
-    judge,
-    fitAt,
-    placeAt,
-    follow,
-    runOn,
-    pull,
-    keyedAt,
-  };
+  return { rows, judged, points, frames, wanting, lightWanted, refresh, judge, fitAt, placeAt, follow, runOn };
 });
