@@ -38,6 +38,7 @@ import { seatRoutes } from './seat-routes.ts';
 import { shotRoutes } from './shot-routes.ts';
 import { storageRoutes } from './storage-routes.ts';
 import { uploadRoutes } from './upload-routes.ts';
+import { statusOf } from './status-of.ts';
 
 /** The whole HTTP face: the interface's files, and the API under /api/v1. */
 export function createApp(
@@ -157,7 +158,7 @@ export function problemDetails(problem: Problem, id: string): ProblemReply {
   return {
     type: `urn:yarlop:problem:${problem.code}`,
     title: problem.code.replaceAll('-', ' '),
-    status: problem.status,
+    status: statusOf(problem.code),
     detail: problem.sentence,
     instance: `urn:uuid:${id}`,
     code: problem.code,
@@ -172,11 +173,12 @@ function errorReply(log: Logger): ErrorRequestHandler {
     if (res.headersSent) return next(error);
     const id = req.id as string;
     const problem = asProblem(error, id);
-    if (problem.status >= 500)
+    const status = statusOf(problem.code);
+    if (status >= 500)
       log.error({ request: id, error: error instanceof Error ? error.stack : String(error) }, 'request failed');
     const current = problem.code === 'stale-save' ? { current: Number(problem.values.current) } : {};
     return res
-      .status(problem.status)
+      .status(status)
       .type('application/problem+json')
       .send(JSON.stringify({ ...problemDetails(problem, id), ...current }));
   };

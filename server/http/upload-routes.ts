@@ -14,6 +14,7 @@ import { findUpload, insertUpload } from '../database/uploads.ts';
 import { listServerFolder, takeFromServer } from '../media/server-folder.ts';
 import { adoptFile, gigabytes, storeUpload, type StoredFile } from '../media/uploads.ts';
 import { found, route } from './route.ts';
+import { statusOf } from './status-of.ts';
 
 const TUS_PATH = '/api/v1/uploads';
 
@@ -136,7 +137,7 @@ export function uploadRoutes(db: Database, config: Config): Router {
 function tusServer(config: Config, directory: string): TusServer {
   const refuse = (problem: Problem) =>
     Object.assign(new Error(problem.sentence), {
-      status_code: problem.status,
+      status_code: statusOf(problem.code),
       body: JSON.stringify({ code: problem.code, message: problem.message, remedy: problem.remedy, request: '' }),
     });
   return new TusServer({

@@ -3,17 +3,13 @@ import { PROBLEMS } from './catalogue.ts';
 import { Problem } from './problem.ts';
 
 test('the catalogue holds these codes; others see them, so they are not renamed', () => {
-  expect(Object.fromEntries(Object.entries(PROBLEMS).map(([code, { status }]) => [code, status]))).toMatchSnapshot();
+  expect(Object.keys(PROBLEMS)).toMatchSnapshot();
 });
 
-test.each(Object.entries(PROBLEMS))(
-  '%s says what is wrong and what to do, in sentences',
-  (_, { what, remedy, status }) => {
-    expect(what).toMatch(/^[A-Z{].*[.}]$/);
-    expect(remedy).toMatch(/^[A-Z{].*[.}]$/);
-    expect(status).toBeGreaterThanOrEqual(400);
-  },
-);
+test.each(Object.entries(PROBLEMS))('%s says what is wrong and what to do, in sentences', (_, { what, remedy }) => {
+  expect(what).toMatch(/^[A-Z{].*[.}]$/);
+  expect(remedy).toMatch(/^[A-Z{].*[.}]$/);
+});
 
 test('values are filled in, and kept', () => {
   const problem = new Problem('size-mismatch', { trackSize: '640×360', plateSize: '1280×720' });
@@ -21,5 +17,4 @@ test('values are filled in, and kept', () => {
     'The track is for 640×360, the plate is 1280×720. Use the track with the plate it was made from, or scale the plate to that size.',
   );
   expect(problem).toBeInstanceOf(Error);
-  expect(problem.status).toBe(409);
 });

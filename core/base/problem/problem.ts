@@ -3,7 +3,6 @@ import { PROBLEMS, type ProblemCode } from './catalogue.ts';
 /** An error that a person can do something about. `message` says what is wrong, `remedy` what to do. */
 export class Problem extends Error {
   override readonly name = 'Problem';
-  readonly status: number;
   readonly remedy: string;
 
   constructor(
@@ -12,7 +11,6 @@ export class Problem extends Error {
     options?: ErrorOptions,
   ) {
     super(fill(PROBLEMS[code].what, values), options);
-    this.status = PROBLEMS[code].status;
     this.remedy = fill(PROBLEMS[code].remedy, values);
   }
 
