@@ -94,6 +94,7 @@ describe('track', () => {
       pixelCentre: 'half',
       referenceFrame: 0,
       motion: 'perspective',
+      points: 1500,
       regions: [{ points: corners }],
       corners,
       keepOut: [
@@ -161,6 +162,7 @@ describe('track', () => {
       pixelCentre: 'half',
       referenceFrame: 0,
       motion: 'perspective',
+      points: 1500,
       regions: [{ points: truth.frames[0]!.corners }, elsewhere],
       keepOut: [{ points: corners, off: true }],
       corners,

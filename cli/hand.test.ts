@@ -417,6 +417,7 @@ test('a track job may hold keys: they stand as they were put, and the rest goes 
     pixelCentre: 'half',
     referenceFrame: REFERENCE,
     motion: 'perspective',
+    points: 1500,
     regions: [{ points: truth.region }],
     corners: corners(REFERENCE),
     frames: [5, 12],
