@@ -224,7 +224,7 @@ test('across a cut neither points are followed nor keys pulled: a sentence, and 
 
 describe('yarlop splice', () => {
   const key = (frame: number, by = 0) => ({ frame, corners: corners(frame).map(([x, y]) => [x + by, y - by]) });
-  test('tracks and keys become one motion; jumps are told and faded, and every frame names its source', async () => {
+  test('tracks and keys become one motion; jumps are reported and faded, and every frame names its source', async () => {
     write('a.json', exact(0, 6));
     write('b.json', exact(6, 13, 2));
     const job = write(

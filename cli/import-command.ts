@@ -68,7 +68,7 @@ function readText(file: string): string {
   }
 }
 
-/** Size and rate: of the plate, or as they are told. */
+/** Size and rate: of the plate, or as they are given. */
 async function factsOf(options: Options): Promise<Facts> {
   if (options.plate !== undefined) {
     const plate = await openPlate(options.plate, options);
@@ -85,7 +85,7 @@ async function factsOf(options: Options): Promise<Facts> {
   return { width: Number(width), height: Number(height), rate, firstFrameNumber: 0 };
 }
 
-/** What of the mapping is told takes the place of what the file suggests. */
+/** What is given of the mapping takes the place of what the file suggests. */
 function mappingOf(options: Options, text: string): ImportMapping | null {
   if (MAPPING.every((name) => options[name] === undefined)) return null;
   const columns = options.columns?.split(',').map(Number);

@@ -38,7 +38,7 @@ export async function lensCommand(args: string[]): Promise<void> {
       why:
         sources.length === 0
           ? `${NEEDS} is missing`
-          : `--${sources.join(' and --')} are given; the lens is told by one`,
+          : `--${sources.join(' and --')} are given; the lens comes from one`,
     });
   if (takes !== 'out' && takes !== 'in')
     throw new Problem('bad-field', {
@@ -148,7 +148,7 @@ async function byPlate(path: string, options: Parameters<typeof openPlate>[1]): 
   const luma = await LumaFile.decode(plate.source, facts);
   try {
     const lens = await estimatedLens(luma, facts);
-    if (!lens) throw new Problem('scene-unsolved', { why: 'no lens could be told' });
+    if (!lens) throw new Problem('scene-unsolved', { why: 'no lens could be determined' });
     return { lens, size: facts, told: `what stands still in ${basename(path)}` };
   } finally {
     luma.close();

@@ -75,7 +75,7 @@ test('with its lens a plate is followed closer, in either pixel convention, and 
   expect(distance(other.frames[9]!.corners![2], less(kept.frames[9]!.corners![2]) as [number, number])).toBeLessThan(
     0.02,
   );
-  // Without a lens nothing of it is told.
+  // Without a lens nothing is said of it.
   expect(read('without.json')).not.toHaveProperty('lens');
 }, 120_000);
 

@@ -58,7 +58,7 @@ export async function estimatedLens(
     return lens;
   } catch (error) {
     if (!(error instanceof Problem)) throw error;
-    note(`no lens could be told: ${error.message}`);
+    note(`no lens could be determined: ${error.message}`);
     return null;
   }
 }

@@ -85,7 +85,7 @@ describe('yarlop look', () => {
         says: expect.stringMatching(/\d/) as unknown,
         certainty: expect.any(Number) as unknown,
       });
-    // Levels are told at the exposure of the reference frame; the true ones stand in for what no plate tells.
+    // Levels are given at the exposure of the reference frame; the true ones stand in for what no plate tells.
     const level = 255 * light(2) * codeToLight(150 / 255);
     const grey = Math.round(255 * (1.055 * (level / 255) ** (1 / 2.4) - 0.055)) / 150;
     writeFileSync(

@@ -57,7 +57,7 @@ export async function loopCommand(args: string[]): Promise<void> {
       throw error;
     }
     note(
-      `what is left at the join: ${report.jump?.px === null || !report.jump ? 'not told' : `${report.jump.px.toFixed(2)} px`}, ${(report.jump?.levels ?? 0).toFixed(2)} of 255 levels`,
+      `what is left at the join: ${report.jump?.px === null || !report.jump ? 'not known' : `${report.jump.px.toFixed(2)} px`}, ${(report.jump?.levels ?? 0).toFixed(2)} of 255 levels`,
     );
     if (options.report !== undefined) writeWhole(options.report, `${JSON.stringify(report, null, 1)}\n`);
   } finally {

@@ -16,7 +16,7 @@ export async function probeCommand(args: string[]): Promise<void> {
     PLATE_OPTIONS,
   );
   checkWritable(options.out);
-  // Gaps are a fact to be told; only looking at the frames needs a decision about them.
+  // Gaps are a fact to be reported; only looking at the frames needs a decision about them.
   const plate = await openPlate(options.plate, options, { allowGaps: !withCheck });
   try {
     const { facts } = plate;

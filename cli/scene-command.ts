@@ -20,7 +20,7 @@ import { checkWritable, note, progress, readJson, readOptions, writeWhole } from
 const placesOf = (places: SceneJob['drawn'], { pixelCentre }: SceneJob): FramedPlace[] =>
   (places ?? []).map(({ frame, at }) => ({ frame, at: pointFromFile(at, pixelCentre) }));
 
-/** What a job says of camera and lens. A lens is told in its own focal length, the camera's unless that is given, too: r in other units changes k by their ratio's powers. */
+/** What a job says of camera and lens. A lens is given in its own focal length, the camera's unless that is given, too: r in other units changes k by their ratio's powers. */
 function knownOf({ focal, lens, pixelCentre }: SceneJob): Pick<SceneInput, 'focal' | 'centre' | 'lens'> {
   if (lens === undefined || lens === 'estimate') return { focal, lens: { terms: lens === undefined ? 0 : 2 } };
   const own = focal ?? lens.focal;

@@ -126,7 +126,7 @@ test('what the room carries is refined by the screen’s edges, and spliced, as 
   expect(meanOff('both.track.json')).toBeLessThan(0.3);
 }, 120_000);
 
-test('a lens that is known is taken as it is told, in whatever unit of r', async () => {
+test('a lens that is known is taken as it is given, in whatever unit of r', async () => {
   // The hall was filmed without one: k1 in a unit ten times as long is a hundredth of itself in the camera's.
   const lens = { k1: 0.004, k2: 0, k3: 0, centre: [640, 360], focal: 11200 };
   expect(
@@ -148,7 +148,7 @@ test('a lens that is known is taken as it is told, in whatever unit of r', async
   ).toMatch(/lens\.k3 must be 0/);
 }, 60_000);
 
-describe('what cannot be done is told, and nothing is written', () => {
+describe('what cannot be done is reported, and nothing is written', () => {
   test.each<[string, object | null, string[], RegExp]>([
     [
       'a track of no corners',
@@ -218,7 +218,7 @@ describe('what cannot be done is told, and nothing is written', () => {
   );
 });
 
-test('rows read one after the other: a time that is told is used, and kept in the file; one that the shot does not show is left out, and that is said', async () => {
+test('rows read one after the other: a time that is given is used, and kept in the file; one that the shot does not show is left out, and that is said', async () => {
   const given = { pixelCentre: 'half', focal: 1120, frames: [0, 11] };
   expect(await scene('--job', write('rows.json', { ...given, rows: 0.05 }), '--out', 'with-rows.json')).toMatchObject({
     code: 0,

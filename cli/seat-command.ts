@@ -97,7 +97,7 @@ export async function seatCommand(args: string[]): Promise<void> {
       locking || corrections.length > 0,
       new Map(plan.frames.map((f) => [f.frame, f.bounds])),
     );
-    // All that was found in straightened pictures is told of the plate as filmed.
+    // All that was found in straightened pictures is stated for the plate as filmed.
     const seating = through
       ? {
           corners: through.filmed(plan.corners),

@@ -244,7 +244,7 @@ test('marks on the glove shot are found and painted out on all frames; one is br
   for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
   await saved(page);
   expect(await fixes()).toHaveLength(found);
-  // One drawn around nearly all of the screen is told to be too large; it can be taken away again.
+  // One drawn around nearly all of the screen is said to be too large; it can be taken away again.
   await section.getByRole('button', { name: 'Draw' }).click();
   await clickPlate(page, [
     on(REFERENCE + 4, 0.05, 0.05),

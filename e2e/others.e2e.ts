@@ -107,7 +107,7 @@ test('a slot: somebody else fills it on a phone by the link, frames it, renders 
   folder.remove();
 });
 
-test('many contents: a CSV fills the table, faults are told by line, all are rendered in one go, a sheet shows them', async ({
+test('many contents: a CSV fills the table, faults are reported by line, all are rendered in one go, a sheet shows them', async ({
   page,
   service,
 }) => {
@@ -235,7 +235,7 @@ test('a review: versions side by side, a note pinned by somebody with the link, 
       (await sharp(await pane.screenshot()).stats()).channels.slice(0, 3).map(({ mean }) => mean > 0.05 && mean < 30),
     )
     .toEqual([true, true, true]);
-  // A picture that is not there is told, in place of a hole.
+  // A picture that is not there is named, in place of a hole.
   await page.route('**/frames/2.jpg', (asked) =>
     asked.fulfill({ status: 410, contentType: 'application/problem+json', body: '{}' }),
   );

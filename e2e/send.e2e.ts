@@ -234,7 +234,7 @@ test('a whole project is saved as one file and brought into an empty server', as
   folder.remove();
 });
 
-test('a loop is made and played: a dividing line is dragged and keyed, the jump is told, the film goes round, all can be taken back', async ({
+test('a loop is made and played: a dividing line is dragged and keyed, the jump is reported, the film goes round, all can be taken back', async ({
   page,
   service,
 }) => {

@@ -104,7 +104,7 @@ test('chunks are rendered from the store and put back into it; done again, a chu
   expect(pictures()).toHaveLength(2);
 }, 120_000);
 
-test('a store that refuses the key, or lacks a file, is told by the client, and nothing is rendered', async () => {
+test('a store that refuses the key, or lacks a file, is reported by the client, and nothing is rendered', async () => {
   writeFileSync(join(folder, 'other'), readFileSync(join(folder, 's3cfg'), 'utf8').replace('FERNHOLLOW', 'SOMEBODY'));
   await expect(chunk(0, 'other')).rejects.toThrow(/403|AccessDenied/);
   store.objects.delete('shots/orders/look.json');

@@ -41,7 +41,7 @@ writeSection(
   'blend',
   `## Blend
 
-\`npm run accuracy:blend\`. Generated plates of 960×540 with noise; corners are exact unless said. PSNR is told inside the surface's outline against the true
+\`npm run accuracy:blend\`. Generated plates of 960×540 with noise; corners are exact unless said. PSNR is measured inside the surface's outline against the true
 composite, which has no noise, over all frames, after one gain and one offset per channel fitted over the clip: no plate tells how bright the screen would have
 been. The proposal is used as it comes, without a hand; its grain is off. The generator's pixel is a square and its lens a few weights; a pin's moments are looked at between two levels, which spreads as
 much but is no square: what is left in text of a pixel's width. Tried: looks scattered over the pixel (4–11 codes), twice and four times as many moments (2–4), a quarter of the pixel (3–8), the patches of a still pin at each moment (7–9: their cubic kernel is sharper than a square).

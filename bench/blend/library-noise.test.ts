@@ -54,7 +54,7 @@ test.each([
   [0, 0.012],
   [0.8, 0.012],
   [0, 0.03],
-])('grain of %f px that is laid on content has the deviation it was told, %f', (size, sigma) => {
+])('grain of %f px that is laid on content has the deviation that it was given, %f', (size, sigma) => {
   const width = 160;
   const height = 120;
   const out: CodedPicture = { width, height, peak: 255, data: new Uint8Array(3 * width * height).fill(140) };

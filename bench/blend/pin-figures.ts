@@ -19,7 +19,7 @@ import { filmed } from './generated-frames.ts';
 
 /** Moments of the shutter that the generator takes, each seen through one of sixteen places of the pixel. */
 const SAMPLES = 512;
-/** The shutter is told as so many steps of its own, so that five known corners lie within it: what is compared is the smear, not the guess between frames. */
+/** The shutter is given as so many steps of its own, so that five known corners lie within it: what is compared is the smear, not the guess between frames. */
 const WHOLE = 4;
 /** Numbers of sub-frames for which the frame that takes nearest to as many is compared. */
 const STEPS = [16, 40, 80] as const;

@@ -82,9 +82,9 @@ const text = `## Painting out
 
 Made by \`npm run accuracy:clean\`. Marks are found by themselves and painted out along the exact corners, without grain; the filled pixels are compared with the same plate rendered without marks and without grain: inside each mark and
 1.5 px beyond, where the screen is seen. Flicker: of each mark's filled area, the root mean square step of its mean error from frame to frame, in 8-bit codes, mean over the marks: where the light of what is
-under it stays (its mean changes by less than one code), and in brackets over all frames. Marks under a reflection are told to be so by the light around them and in them, which changes alike; they are filled by giving back what
+under it stays (its mean changes by less than one code), and in brackets over all frames. Marks under a reflection are recognised by the light around them and in them, which changes alike; they are filled by giving back what
 they take from the light, so that the plate's own noise stays in them: 42.3 to 42.4 dB is that noise. Tried before: a fill from what surrounds them, along a cross's own arms (34 to 37 dB, flicker 1.4, in all frames 2.6 to 4.2: a bar of the reflection as narrow as
-the mark that passes behind it is not told by what surrounds it). In front: the most that a pixel wholly in front was changed, codes.
+the mark that passes behind it does not follow from what surrounds it). In front: the most that a pixel wholly in front was changed, codes.
 
 | plate, seed | marks found | over the clip | worst frame | flicker | in front | reach | |
 |---|---|---|---|---|---|---|---|

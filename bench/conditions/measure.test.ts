@@ -61,7 +61,7 @@ describe('measureTrack', () => {
     expect(wobble.jitter).toBeCloseTo(0.4, 6);
   });
 
-  test('far off and yet certain is told, doubted or lost is not', () => {
+  test('far off and yet certain is reported, doubted or lost is not', () => {
     const { frames } = measureTrack(truth(3), {
       frames: [off(0, 8), off(1, 8, { confidence: 0.2 }), { frame: 2, confidence: 0, lost: 'outside' }],
     });

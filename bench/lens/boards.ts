@@ -52,7 +52,7 @@ writeSection(
 
 Made by \`npm run accuracy:boards\`. Photographs: Debian's opencv-doc, left01 to left14 with their published camera (left_intrinsics.yml), whose own crossings are up to 1.2 px off on one view; boards of 8 × 5 crossings made here through lenses
 that are known. Crossings from where board and lens put them, px; focal length, px (true or published); how differently both straighten, px (its scale taken out); what is stated of the picture's corners. The photographs' boards reach 73 % of the way to the
-corners: farther out nothing is told but by the lens's form, and the stated bound says so.
+corners: farther out nothing is known but the lens's form, and the stated bound says so.
 
 | pictures with boards | crossings off | focal length | straightened | stated at the corners | reach | |
 |---|---|---|---|---|---|---|

@@ -74,7 +74,7 @@ for (const { name, title } of LOOP_CONDITIONS)
     const cut = apart(there(last), there(0));
     const truthMap = homographyBetweenQuads(quad(last), quad(0))!;
     const drift = Math.max(...quad(last).map((p) => distance(p, applyToPoint(truthMap, p))));
-    const row = `| ${title}, ${seed} | ${jump.px === null ? 'not told' : jump.px.toFixed(3)} | ${jump.levels.toFixed(2)} | ${mean(off).toFixed(3)}, worst ${Math.max(...off).toFixed(3)} | ${seam.toFixed(2)} (${usual.toFixed(2)}; cut ${cut.toFixed(2)}) | ${drift.toFixed(1)} | ≤ ${PX} px, ≤ ${LEVELS} of 255 | ${reached(jump.px !== null && jump.px <= PX && jump.levels <= LEVELS && mean(off) <= PX)} |`;
+    const row = `| ${title}, ${seed} | ${jump.px === null ? 'not known' : jump.px.toFixed(3)} | ${jump.levels.toFixed(2)} | ${mean(off).toFixed(3)}, worst ${Math.max(...off).toFixed(3)} | ${seam.toFixed(2)} (${usual.toFixed(2)}; cut ${cut.toFixed(2)}) | ${drift.toFixed(1)} | ≤ ${PX} px, ≤ ${LEVELS} of 255 | ${reached(jump.px !== null && jump.px <= PX && jump.levels <= LEVELS && mean(off) <= PX)} |`;
     rows.push(row);
     console.log(row);
   }

@@ -59,7 +59,7 @@ export function smearedContent(room: LibraryRoom, base: AnyMat, { motion, look }
   return layer;
 }
 
-/** A shape with its soft edge, the mean over the moments that ours is told at; one distance transform each. */
+/** A shape with its soft edge, the mean over the moments that ours is measured at; one distance transform each. */
 export function smearedShape(room: LibraryRoom, shape: FrontShape, scene: FrontScene, rect: Rect): AnyMat {
   const { cv } = room;
   const times = momentsOf(shape, scene);

@@ -31,7 +31,7 @@ for (const { name, title } of ROLLING_CONDITIONS)
     const region = await followed(JSON.parse(readFileSync(truth, 'utf8')) as Truth, await lumaOf(plate));
     const told = withRows.scene.rows
       ? `${(40 * withRows.scene.rows.rowTime).toFixed(2)} ms (${(40 * TRUE_ROWS).toFixed(0)})`
-      : 'not told';
+      : 'not known';
     const gain = mean(without.off) / mean(withRows.off);
     const row = `| ${title}, ${seed} | ${say(without)} | ${say(withRows)} | ${region.mean.toFixed(3)} mean, ${region.worst.toFixed(2)} worst | ${told} | ${(100 * without.focal).toFixed(1)} % | ${(100 * withRows.focal).toFixed(2)} % | ${(100 * withRows.held).toFixed(0)} % of ${withRows.bound.toFixed(2)} px | ${gain.toFixed(0)} × (${BETTER} ×) | ${gain >= BETTER ? 'reached' : '**not reached**'} |`;
     rows.push(row);

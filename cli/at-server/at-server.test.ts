@@ -110,7 +110,7 @@ test('the whole job by a server, on the command line alone', async () => {
   expect((await by('call', '--path', `/shots/${shot}/ledger`)).told).toMatchObject({ reply: { layer: 'full' } });
 }, 240_000);
 
-describe('what goes wrong is told on both ways', () => {
+describe('what goes wrong is reported on both ways', () => {
   test('no token, one that may not, an address that is none, a server that is not there, options that are not known', async () => {
     const without = await yarlop('projects', '--server', service.address);
     expect(without).toMatchObject({

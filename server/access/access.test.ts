@@ -165,7 +165,7 @@ describe('roles', () => {
     await cem.call('POST', '/access/sign-out');
     expect((await cem.request('GET', '/projects')).status).toBe(401);
   });
-  test('what a request asks for is told by method and path', () => {
+  test('what a request asks for is determined by method and path', () => {
     expect(
       [
         ['GET', '/access/tokens'],

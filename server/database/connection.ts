@@ -126,7 +126,7 @@ async function transactionOnce<T>(db: Database, work: (connection: PoolConnectio
     await connection.commit();
     return result;
   } catch (error) {
-    // Where the connection itself is gone so is the transaction; what went wrong first is what is told.
+    // Where the connection itself is gone so is the transaction; what went wrong first is what is reported.
     await connection.rollback().catch(() => {});
     throw error;
   } finally {

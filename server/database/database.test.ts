@@ -145,7 +145,7 @@ describe('documents', () => {
     expect(stale).toMatchObject({ code: 'stale-save', status: 409, values: { current: 2, base: 1 } });
     expect((await readDocument(db, shot, 2)).motion).toBe('affine');
   });
-  test('the same save again is told as saved: its first answer may have been lost', async () => {
+  test('the same save again is reported as saved: its first answer may have been lost', async () => {
     const shot = await newShot();
     const document = { ...EMPTY_DOCUMENT, referenceFrame: 7 };
     expect(await saveDocument(db, shot, 1, document)).toBe(2);

@@ -70,7 +70,7 @@ export async function saveDocumentIn(
   );
   if (!shot) throw new Problem('not-found', { thing: 'shot', id: shotId });
   if (shot.revision !== base) {
-    // The same save again: its first answer was lost on the way. It is told as saved, not as a conflict.
+    // The same save again: its first answer was lost on the way. It is reported as saved, not as a conflict.
     if (
       shot.revision === base + 1 &&
       isDeepStrictEqual(await readDocument(connection, shotId, shot.revision), document)

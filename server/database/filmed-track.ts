@@ -4,7 +4,7 @@ import type { NineNumbers, QuadCorners, ShotDocument, TrackRow } from '../../cor
 import type { Queryable } from './connection.ts';
 import { readTrack, trackChanges } from './tracks.ts';
 
-/** Corners that a shot's maps are told at: its own, or those of a box around its first region before there are any. */
+/** Corners that a shot's maps are given at: its own, or those of a box around its first region before there are any. */
 function tellingCorners({ corners, regions }: ShotDocument): QuadCorners | null {
   const points = regions[0]?.points;
   if (corners || !points) return corners;
@@ -19,7 +19,7 @@ function tellingCorners({ corners, regions }: ShotDocument): QuadCorners | null 
   ];
 }
 
-/** Rows of a shot with a lens lead between straightened places; here they are told of the plate as it was filmed. Without a lens they are as they are kept. */
+/** Rows of a shot with a lens lead between straightened places; here they are stated for the plate as it was filmed. Without a lens they are as they are kept. */
 export function filmedRows(rows: TrackRow[], document: ShotDocument): TrackRow[] {
   const corners = document.lens && tellingCorners(document);
   if (!document.lens || !corners) return rows;

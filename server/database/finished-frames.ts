@@ -23,7 +23,7 @@ export async function noteFinished(
   variantId: number,
   { layer, frame, key, parts }: NamedFrame,
 ): Promise<void> {
-  // Made again, it is the newest: what a later state differs from is told by it.
+  // Made again, it is the newest: a later state is compared with it.
   await run(
     db,
     'INSERT INTO finished_frames (shot_id, variant_id, layer, frame, frame_key, parts) VALUES (?, ?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE made_at = CURRENT_TIMESTAMP(3)',

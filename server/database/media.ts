@@ -226,7 +226,7 @@ export function viewOf(media: StoredMedia, lutFile: (hash: string) => string): F
   return { colour: media.facts!.colour, lut: media.lut && { hash: media.lut.hash, file: lutFile(media.lut.hash) } };
 }
 
-/** What the interface is told of a medium. */
+/** What the interface knows of a medium. */
 export function mediaReply(media: StoredMedia, uses: ReadonlyMap<number, MediaUse[]> = new Map()): Media {
   const { facts } = media;
   return {

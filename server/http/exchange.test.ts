@@ -78,7 +78,7 @@ test('what is asked wrongly is a sentence', async () => {
   });
 });
 
-test('corners of a file come in as a second shot, or in place of the track; faults are told by line', async () => {
+test('corners of a file come in as a second shot, or in place of the track; faults are reported by line', async () => {
   const before = await service.api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`);
   const { document } = await service.api.call<ShotDetail>('GET', `/shots/${shot.id}`);
   const csv = `${await text('corners-csv')}9,1,2,3,4,5,6,7,8\nx\n`;

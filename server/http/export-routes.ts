@@ -68,7 +68,7 @@ interface FrameFile {
 }
 
 async function sendFrames(res: Response, files: Iterable<FrameFile>, name: string): Promise<void> {
-  // The first is made before anything is sent, so that what is wrong can still be told.
+  // The first is made before anything is sent, so that what is wrong can still be reported.
   const each = files[Symbol.iterator]();
   const first = each.next();
   const zip = new ZipArchive({ store: true });

@@ -141,7 +141,7 @@ export async function refuseWhileRunning(db: Database, shotId: number): Promise<
   if (open) throw new Problem('job-running', { kind: open });
 }
 
-/** As many jobs are told of a shot where nothing is said, and as many can be paged through. */
+/** As many jobs of a shot are listed where nothing is said, and as many can be paged through. */
 const NEWEST_JOBS = 50;
 const MOST_JOBS = 10_000;
 

@@ -8,7 +8,7 @@ import { findShot } from '../database/shots.ts';
 import type { SeatDesk } from '../jobs/seat-desk.ts';
 import { found, route } from './route.ts';
 
-/** A plate's lens by pictures that are no plates: chessboards and ST maps. By what the shot itself shows it is told elsewhere (seat-routes). */
+/** A plate's lens by pictures that are no plates: chessboards and ST maps. From what the shot itself shows it is estimated elsewhere (seat-routes). */
 export function lensRoutes(db: Database, { dataFolder }: Config, desk: SeatDesk): Router {
   const router = Router();
   const sizeOf = (shot: Shot) => {

@@ -38,7 +38,7 @@ export async function startLoop(db: Database, shotId: number, { output }: LoopRe
   if (loop.split?.shape && loop.split.shape.rides !== 'plate' && corners.length === 0) throw new Problem('no-track');
   const settings = shotJoin(document, plate.facts, frames[0], new Map());
   const size = { width: plate.facts.width, height: plate.facts.height, colour: DISPLAY_COLOUR };
-  // What cannot be is told at once, and not by a job that fails.
+  // What cannot be is reported at once, and not by a job that fails.
   if (loop.second) {
     const second = await findMedia(db, loop.second.mediaId);
     if (!second?.facts || second.projectId !== shot.projectId)

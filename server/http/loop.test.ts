@@ -143,7 +143,7 @@ test('two takes are divided by a shape that rides on the surface', async () => {
   expect(JSON.stringify(uses)).toContain('"Bench tablet"');
 }, 240_000);
 
-test('what cannot be joined is told at once, with what to do', async () => {
+test('what cannot be joined is reported at once, with what to do', async () => {
   await loopOf({ of: 'plate', fade: 13 });
   expect((await refused()).body).toMatchObject({ code: 'loop-too-short' });
   await loopOf({

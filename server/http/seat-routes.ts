@@ -23,7 +23,7 @@ import { found, route } from './route.ts';
 
 /** A usual shutter, of the frame's time: how far a corner is smeared while it is open. */
 const SHUTTER = 0.5;
-/** A lens is told by the borders on so many frames; its unit is so many widths of the picture where no focal length is known. */
+/** A lens is estimated from the borders on so many frames; its unit is so many widths of the picture where no focal length is known. */
 const LENS_FRAMES = 24;
 const USUAL_FOCAL = 1.1;
 

@@ -215,7 +215,7 @@ describe('a track that strays', () => {
     expect(at(reaching)[3]).toEqual(at(plain)[3]);
     await change((d) => delete d.outset);
   });
-  test('turned content keeps its lock: what was measured is told by where the corners lie', async () => {
+  test('turned content keeps its lock: what was measured is determined by where the corners lie', async () => {
     await change((d) => {
       d.lock = true;
       d.corners = [d.corners![1], d.corners![2], d.corners![3], d.corners![0]];

@@ -68,7 +68,7 @@ export class FrameWork {
       const began = Date.now();
       try {
         const made = await maker.make(frame);
-        // Handed in before it is told as done: where it is told, it is there.
+        // Handed in before it is reported as done: where it is reported, it is there.
         if (this.house) for (const { key } of made) await this.handIn(this.house, key);
         await finishFrame(this.db, claimed, frame, this.worker, made);
       } catch (error) {

@@ -19,7 +19,7 @@ function slowAtFirst(): { db: Database; told: unknown[] } {
   return { db: { execute, query: execute, getConnection: vi.fn() } as unknown as Database, told };
 }
 
-test('progress that is told later is written later, however slow what was told before it', async () => {
+test('progress that is reported later is written later, however slow what was reported before it', async () => {
   const { db, told } = slowAtFirst();
   const context = new JobContext(db, { id: 1, done: 0, total: 6 } as StoredJob<'follow'>, 'worker', '.');
   try {

@@ -57,7 +57,7 @@ export class JobContext<K extends JobKind> {
     clearInterval(this.timer);
   }
 
-  /** One after the other: on two connections a heartbeat could overtake what was told after it, and the job would end short. */
+  /** One after the other: on two connections a heartbeat could overtake what was reported after it, and the job would end short. */
   private report(): Promise<void> {
     this.lastReport = Date.now();
     const telling = this.told.then(() => this.tell());

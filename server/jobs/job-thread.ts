@@ -31,7 +31,7 @@ export interface ThreadData {
 }
 
 const IDLE_MS = 250;
-/** A job that the database broke off so many times is told as failed. */
+/** A job that the database broke off so many times is reported as failed. */
 const MOST_ATTEMPTS = 5;
 
 async function perform(db: Database, job: StoredJob, { worker, dataFolder }: ThreadData): Promise<void> {

@@ -14,7 +14,7 @@ import type { JobContext } from './job-context.ts';
 
 /** The same plate and settings give the same scene. */
 const SEED = 1;
-/** Frames of solving count as so many of following, in what is told of progress. */
+/** Frames of solving count as so many of following, in what is reported of progress. */
 const SOLVING = 0.5;
 
 /**

@@ -72,7 +72,7 @@ interface SurfaceTask {
   readonly plate: StoredMedia;
   readonly dataFolder: string;
   readonly ratio: number;
-  /** The corners on the frame that outlines are told at. */
+  /** The corners on the frame that outlines are given at. */
   readonly home: Quad;
   readonly referenceFrame: number;
   readonly frames: readonly { readonly frame: number; readonly quad: Quad }[];

@@ -154,7 +154,7 @@ describe('probe', () => {
       /notes\.mp4 is not a picture or film that can be read \(it is text\)/,
     );
   });
-  test('a clip whose end is missing is told by its index', async () => {
+  test('a clip whose end is missing is recognised by its index', async () => {
     await ffmpeg('-i', clipPath('orders-laptop.mp4'), '-c', 'copy', '-movflags', '+faststart', at('fast.mp4'));
     const bytes = readFileSync(at('fast.mp4'));
     writeFileSync(at('cut.mp4'), bytes.subarray(0, Math.floor(bytes.length * 0.6)));

@@ -7,14 +7,14 @@ export interface Size {
   height: number;
 }
 
-/** The size that a picture file states, without decoding it; null when it can't be told. */
+/** The size that a picture file states, without decoding it; null when it can't be determined. */
 export async function statedSize(file: string, format: PictureFormat): Promise<Size | null> {
   try {
     if (format === 'exr') return exrSize(file);
     const { width, height } = await imageSizeFromFile(file);
     return width && height ? { width, height } : null;
   } catch {
-    // What can't be told from the head is left to the decoder, which says what is wrong.
+    // What can't be determined from the head is left to the decoder, which says what is wrong.
     return null;
   }
 }

@@ -11,7 +11,7 @@ const SMALL_BYTES = 1 << 20;
 
 /**
  * Unpacks the pictures of a zip flat into a folder, by base name: no entry can leave it. What is not a picture
- * stays packed. Traps are told by the sizes that entries declare, and again by what comes out.
+ * stays packed. Traps are recognised by the sizes that entries declare, and again by what comes out.
  */
 export async function unzipPictures(zip: string, folder: string, label: string): Promise<number> {
   mkdirSync(folder, { recursive: true });

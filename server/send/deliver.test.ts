@@ -83,7 +83,7 @@ describe('films', () => {
     ['av1', 'av1', '.mp4', 'yuv420p', 2.2],
     ['ffv1', 'ffv1', '.mkv', 'bgr0', 0],
   ])(
-    '%s: coded, sized, timed and tagged as told, the right frames',
+    '%s: coded, sized, timed and tagged as given, the right frames',
     async (output, codec, ending, pixels, off) => {
       const {
         files: [film],
@@ -160,7 +160,7 @@ describe('films', () => {
 });
 
 describe('numbered pictures', () => {
-  test('16 bits, TIFF and EXR hold the same picture; numbers as told', async () => {
+  test('16 bits, TIFF and EXR hold the same picture; numbers as given', async () => {
     const deep = zipped(
       (await written({ frames: [2, 2], output: 'png16', settings: { firstNumber: 1001 } })).files[0]!,
     );

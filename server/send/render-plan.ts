@@ -116,5 +116,5 @@ export async function cornersOf(
     .map(([frame, quad]) => ({ frame, corners: mapTuple(quad, ([x, y]): [number, number] => [x, y]) }));
 }
 
-/** How far this shot's own device hides what lies behind it: as far as the first one behind is told. */
+/** How far this shot's own device hides what lies behind it: as far as the first one behind says. */
 const ownBorder = ({ others = [] }: ShotDocument): number => others.find((other) => !other.nearer)?.border ?? 0;

@@ -187,7 +187,7 @@ test('finished frames that no shot knows are swept after a day, and what was lef
   rmSync(young);
 });
 
-test('frames that another making named are out of date; the version shows what it was; a render it left behind is told', async () => {
+test('frames that another making named are out of date; the version shows what it was; a render it left behind is reported', async () => {
   const done = await render({ output: 'png', frames: [0, 1] });
   const plan = await readPlan(service.db, done.id);
   const before: RenderPlan = { ...plan, making: 1 };
@@ -256,7 +256,7 @@ describe('jobs', () => {
     await save({});
   });
 
-  test('a frame that cannot be made is told; the others are made; mended, it is gone on with', async () => {
+  test('a frame that cannot be made is reported; the others are made; mended, it is gone on with', async () => {
     await save({ look: { ...document.look, soften: 1.7 } });
     const stored = readdirSync(join(service.dataFolder, 'frames'))
       .map((store) => join(service.dataFolder, 'frames', store, 'raw/000003.raw'))

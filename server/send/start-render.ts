@@ -70,7 +70,7 @@ export async function startRender(
       priority: request.priority ?? 0,
     });
     await insertTasks(connection, job, plan, frames, done);
-    // Found again, they are the newest once more: what is told of a later change is told against them.
+    // Found again, they are the newest once more: a later change is compared with them.
     for (const frame of done)
       for (const layer of layers)
         await noteFinished(connection, shotId, variantId, { layer, frame, ...keys.of(frame, layer) });

@@ -104,7 +104,7 @@ export async function fuzz(
       status >= 500 && status !== 503 && status !== 507
         ? 'is a fault of the service'
         : status >= 400 && !type.startsWith('application/problem+json')
-          ? `is told as ${type || 'nothing'}`
+          ? `is reported as ${type || 'nothing'}`
           : null;
     if (wrong)
       faults.push(

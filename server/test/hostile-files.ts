@@ -82,7 +82,7 @@ function tiffOf(width: number, height: number): Uint8Array {
   return out;
 }
 
-/** The movie's time scale made zero, so that no time can be told. */
+/** The movie's time scale made zero, so that no time can be determined. */
 function withoutTimeScale(mp4: Uint8Array): Uint8Array {
   const out = Buffer.from(mp4);
   for (let at = out.indexOf('mdhd'); at >= 0; at = out.indexOf('mdhd', at + 4)) out.writeUInt32BE(0, at + 16);

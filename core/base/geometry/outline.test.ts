@@ -52,7 +52,7 @@ describe('keys', () => {
     expect(mask.reduce((a, b) => a + b, 0)).toBe((30 + 20 - 6) * 20);
   });
 
-  test('a key of another number of points is told', () => {
+  test('a key of another number of points is refused', () => {
     expect(keyThatDoesNotFit(keyed)).toBeNull();
     expect(keyThatDoesNotFit({ points: SQUARE, keys: [{ frame: 7, points: SQUARE.slice(1) }] })).toMatchObject({
       frame: 7,

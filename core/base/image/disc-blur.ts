@@ -1,4 +1,4 @@
-/** Places within a pixel, to each side, at which a disc's share of it is told. */
+/** Places within a pixel, to each side, at which a disc's share of it is computed. */
 const FINE = 16;
 
 /** A disc's kernel row by row: whole pixels in the middle of a row, and partly covered ones to both sides. */

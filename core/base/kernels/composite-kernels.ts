@@ -44,7 +44,7 @@ export interface PinWork {
   flatRow(map: FlatMap, row: number, from: number, to: number, dx: number, dy: number, share: number, at: number): void;
   /** Adds `weights[i]` times the content, by patches, to four values of the layer from `at` + 4·i on. */
   patches(count: number, at: number): void;
-  /** The same bilinearly, each place `detail` times as wide as told: between two levels, or on the nearest one. */
+  /** The same bilinearly, each place `detail` times as wide as given: between two levels, or on the nearest one. */
   smooth(count: number, at: number, detail: number, between: boolean): void;
   /** The layer, and what it covers, convolved where a kernel is given, empty beyond their borders, as arrays of their own. */
   finish(kernel?: Float32Array): { layer: Float32Array; cover: Float32Array | null };

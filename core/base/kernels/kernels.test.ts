@@ -147,7 +147,7 @@ describe('the compiled kernels do what the plain ones do', () => {
       expect(apart(compiled![part], plain![part]), part).toBeLessThan(1e-6);
   });
 
-  test('an array of another memory is refused, a full memory is told', () => {
+  test('an array of another memory is refused, a full memory is reported', () => {
     const set = compiledFactory().open(1000);
     expect(() => set.pyramidDown(new Float32Array(16), 4, 4, set.floats(4))).toThrow(/memory/);
     expect(() => set.floats(10_000_000)).toThrow(/full/);

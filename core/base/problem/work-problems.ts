@@ -41,7 +41,7 @@ export const WORK_PROBLEMS = {
       'Make keep-outs smaller, choose frames that show more of the surroundings, or draw points on what stands still.',
   },
   'scene-frame-unsolved': {
-    what: 'On frame {frame} the camera could not be told, so that no plane can be placed there.',
+    what: 'On frame {frame} the camera could not be determined, so that no plane can be placed there.',
     remedy: 'Place the corners on another frame.',
   },
   'scene-unsolved': {
@@ -53,7 +53,7 @@ export const WORK_PROBLEMS = {
     remedy: 'Show the whole board, flat, in focus and evenly lit, with squares of ten pixels or more and a white rim.',
   },
   'board-shape': {
-    what: '{name} is {size}, the plate {plate}: a lens is told by pictures of the same shape.',
+    what: '{name} is {size}, the plate {plate}: a lens is estimated from pictures of the same shape.',
     remedy: 'Use pictures that the same camera has taken in the same mode.',
   },
   'lens-map-shape': {
@@ -229,7 +229,7 @@ export const WORK_PROBLEMS = {
   },
   'batch-failed': {
     what: '{failed} of {count} shots could not be finished: {shots}.',
-    remedy: 'Mend what was told of each, then run the batch again: what is done is not done again.',
+    remedy: 'Mend what was given of each, then run the batch again: what is done is not done again.',
   },
   'nothing-to-render': {
     what: 'There is no {which} frame in what was asked for.',

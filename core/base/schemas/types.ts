@@ -476,7 +476,7 @@ export type HandKeys = HandKeyCorners[];
  */
 export type MotionSourceName = 'plane' | 'points' | 'keys' | 'scene' | 'hold' | 'shot';
 /**
- * How a camera reads its rows: the time from the first to the last as a share of a frame's, negative from below; or to be told from the shot, and left out where it does not help. All at once unless given.
+ * How a camera reads its rows: the time from the first to the last as a share of a frame's, negative from below; or to be determined from the shot, and left out where it does not help. All at once unless given.
  */
 export type RowsAsked = 'estimate' | number;
 export type SteadyPartName = 'position' | 'rotation' | 'scale' | 'perspective';
@@ -1072,7 +1072,7 @@ export interface FrontShape {
    */
   keys?: OutlineKey[];
   /**
-   * Whether it moves with the surface or stays in the picture; surface unless given. Points of one that rides are told as the surface lies on the reference frame, whatever the frame they were drawn on.
+   * Whether it moves with the surface or stays in the picture; surface unless given. Points of one that rides are given as the surface lies on the reference frame, whatever the frame they were drawn on.
    */
   rides?: 'surface' | 'plate';
   /**
@@ -1355,7 +1355,7 @@ export interface Board {
   layers: BoardLayer[];
 }
 /**
- * Position is where the anchor lies on the board, board pixels; the anchor is told in the layer's own pixels from its upper left corner. Scale 1, rotation in degrees clockwise, opacity 1 unless given.
+ * Position is where the anchor lies on the board, board pixels; the anchor is given in the layer's own pixels from its upper left corner. Scale 1, rotation in degrees clockwise, opacity 1 unless given.
  */
 export interface BoardLayer {
   id: string;
@@ -1651,7 +1651,7 @@ export interface ShotSplit {
   shape?: FrontShape;
   line?: SplitLine;
   /**
-   * Frame on which the line is told.
+   * Frame on which the line is given.
    */
   home?: number;
   /**
@@ -2203,7 +2203,7 @@ export interface CheckRow {
    */
   noise: number;
   /**
-   * Length of motion blur in pixels; 0 where none can be told.
+   * Length of motion blur in pixels; 0 where none can be determined.
    */
   blur: number;
   blurAngle: number | null;
@@ -2844,7 +2844,7 @@ export interface Batch {
 export interface BatchShot {
   name: string;
   /**
-   * Where paths are told from, itself told from the batch file; its own folder unless given.
+   * What paths are relative to, itself relative to the batch file; its own folder unless given.
    */
   folder?: string;
   /**
@@ -3035,7 +3035,7 @@ export interface LoopSplit {
   shape?: RegionOutline;
   line?: SplitLine;
   /**
-   * Frame on which the points are told; the first that is used unless given.
+   * Frame on which the points are given; the first that is used unless given.
    */
   home?: number;
   /**

@@ -8,7 +8,7 @@ import { homographyFromFile, type PixelCentre } from '../../base/geometry/pixel-
 
 export type CornerName = (typeof CORNER_NAMES)[number];
 
-/** Orders that are asked for most, by a name that says what they are; any other is told corner by corner. */
+/** Orders that are asked for most, by a name that says what they are; any other is given corner by corner. */
 export const CORNER_ORDERS = {
   clockwise: ['top-left', 'top-right', 'bottom-right', 'bottom-left'],
   'counter-clockwise': ['top-left', 'bottom-left', 'bottom-right', 'top-right'],
@@ -17,7 +17,7 @@ export const CORNER_ORDERS = {
   'clockwise-from-below': ['bottom-left', 'top-left', 'top-right', 'bottom-right'],
 } as const satisfies Record<string, readonly CornerName[]>;
 
-/** Significant digits of a homography's numbers where decimals are not told: at 10,000 px they leave less than a millionth of a pixel. */
+/** Significant digits of a homography's numbers where decimals are not given: at 10,000 px they leave less than a millionth of a pixel. */
 const MAP_DIGITS = 15;
 
 /** One frame as it is handed on, in the coordinates that were chosen. */

@@ -109,7 +109,7 @@ describe('the same corners in other people’s coordinates', () => {
     expect(clip).toHaveLength(13);
     expect(clip[3]!.split('\t').map(Number)).toEqual([2, ...corners.frames[2]!.corners.flat()]);
   });
-  test('decimals as told; the shutter is written beside; without fixes the corners are the track’s own', () => {
+  test('decimals as given; the shutter is written beside; without fixes the corners are the track’s own', () => {
     expect(
       rows(text('corners-csv', { decimals: 2 }))[0]!
         .slice(1)
@@ -151,7 +151,7 @@ describe('position, scale, rotation', () => {
     const cy = (100 + 120 + 260 + 240) / 4;
     expect(found.position[0]).toBeCloseTo(50 + scale * (Math.cos(angle) * cx - Math.sin(angle) * cy), 9);
   });
-  test('a turn of more than half a circle goes on; with y up it is told the other way round', () => {
+  test('a turn of more than half a circle goes on; with y up it is given the other way round', () => {
     const turning = Array.from(
       { length: 20 },
       (_, f) =>

@@ -105,7 +105,7 @@ describe('tables of other people', () => {
       QUADS[2],
     );
   });
-  test('what is wrong is told by line; the rest is read', () => {
+  test('what is wrong is reported by line; the rest is read', () => {
     const text = [
       'frame,top-left x,top-left y,top-right x,top-right y,bottom-right x,bottom-right y,bottom-left x,bottom-left y',
       '# a note',

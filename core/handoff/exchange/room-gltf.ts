@@ -21,7 +21,7 @@ export interface RoomParts {
   readonly name: string;
   /** Width and height of the surface in the unit that the file is to have; its height is one unless given. */
   readonly size?: readonly [number, number] | undefined;
-  /** Length of the surface's upper side in that unit, where that is told instead. */
+  /** Length of the surface's upper side in that unit, where that is given instead. */
   readonly upperSide?: number | undefined;
   /** The surface, where it is not the file's own. */
   readonly placed?: { readonly plane: ScenePlane; readonly corners: Quad } | null | undefined;
@@ -32,7 +32,7 @@ const WIDER = 1.1;
 
 /**
  * A solved room as glTF 2.0: its still points, the plane of the surface, the ground they stand on (y = 0 then), and the camera's way. y is up, the camera looks along −z. With a surface the unit is its height, or the
- * one its size is told in. Focal lengths of a zoom, which glTF does not animate, are beside the camera.
+ * one its size is given in. Focal lengths of a zoom, which glTF does not animate, are beside the camera.
  */
 export function roomGltf(file: SceneFile, { name, size, upperSide, placed: other }: RoomParts): string | null {
   const scene = readScene(file);
@@ -73,7 +73,7 @@ export function roomGltf(file: SceneFile, { name, size, upperSide, placed: other
   };
   if (corners)
     mesh('surface', rectangle(buffer, corners.map(there), normalOf(corners.map(there)), 0), {
-      unit: upperSide !== undefined || size ? 'as its size was told' : "the surface's height",
+      unit: upperSide !== undefined || size ? 'as its size was given' : "the surface's height",
     });
   if (ground) {
     const [x, , z] = there(ground.middle) as [number, number, number];

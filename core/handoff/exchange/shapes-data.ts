@@ -64,7 +64,7 @@ const short = (value: number): number => Number(value.toFixed(3));
 /**
  * The shapes of a frame as SVG 2 without anything that moves: white where something stands in front (also outside a shape that content
  * is shown within), black where that is taken off again, in their order.
- * Coordinates are plate pixels, which SVG counts from the outer corner of the first one. Soft edges are told in `data-soft` and not drawn.
+ * Coordinates are plate pixels, which SVG counts from the outer corner of the first one. Soft edges are given in `data-soft` and not drawn.
  */
 export function shapesSvg(frames: ShapesOnFrames, frame: number): string {
   const {

@@ -89,7 +89,7 @@ test('a viewBox of another size is stretched to the plate; a rectangle behind al
   ]);
 });
 
-test('what cannot be taken over is told by line, the rest is taken', () => {
+test('what cannot be taken over is reported by line, the rest is taken', () => {
   const { shapes, faults } = shapesFromSvg(
     svg(
       '<circle r="4"/>\n<path d="M0 0A5 5 0 0 1 9 9Z"/>\n<path transform="scale(2)" d="M0 0L9 0L9 9Z"/>\n<path d="M0 0L5Z"/>\n<path d="M0 0L5 5Z"/>\n<path d="M0 0L9 0L9 9Z"/>',

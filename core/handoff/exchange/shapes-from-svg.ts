@@ -23,7 +23,7 @@ const MOST_POINTS = 1000;
 
 /**
  * Outlines of paths, polygons and rectangles of an SVG as shapes that stay in the picture on a frame. Coordinates are those of its viewBox, stretched
- * to the plate; black shapes let content through, others stand in front. Arcs, transforms and anything else are told, not taken.
+ * to the plate; black shapes let content through, others stand in front. Arcs, transforms and anything else are reported, not taken.
  * Source: Scalable Vector Graphics 2 (W3C), chapter 9 (path data).
  */
 export function shapesFromSvg(

@@ -26,7 +26,7 @@ export interface TrackFacts {
   /** Reference corners in our coordinates. */
   readonly corners: Quad;
   readonly firstFrameNumber?: number;
-  /** The plate's lens, where it was taken out for following; all else is told of the plate as filmed. */
+  /** The plate's lens, where it was taken out for following; all else is stated for the plate as filmed. */
   readonly lens?: Lens | undefined;
   /** Where the corners are on each frame; the reference's carried along unless given. */
   readonly seating?: Seating;

@@ -172,7 +172,7 @@ export const isDeep = (look: Look): boolean =>
   look.reflections?.rides === 'mirror' ||
   look.board?.layers.some((layer) => layer.depth) === true;
 
-/** As many frames to either side as a surface's motion is told from: see core/picture/pin/shutter-path.ts. */
+/** As many frames to either side as a surface's motion is determined from: see core/picture/pin/shutter-path.ts. */
 const ASIDE = 5;
 
 function aboutFrame(corners: ReadonlyMap<number, Quad>, frame: number): unknown {

@@ -13,7 +13,7 @@ export interface VariantLine {
 
 const FITS = ['stretch', 'fit', 'fill'] as const;
 
-/** Reads a table of contents: columns `name`, `file` and, where wanted, `fit` and `start`, in any order. Lines that cannot be used are told by their number. @throws Problem bad-table */
+/** Reads a table of contents: columns `name`, `file` and, where wanted, `fit` and `start`, in any order. Lines that cannot be used are reported by their number. @throws Problem bad-table */
 export function readVariantTable(text: string): { lines: VariantLine[]; problems: string[] } {
   const { header, rows, separator } = readTable(text);
   const columns = (header ?? []).map((name) => name.trim().toLowerCase());

@@ -7,7 +7,7 @@ import { TrustMap } from './trust-map.ts';
 
 const W = 120;
 const H = 96;
-/** A template, and a trust map that is told of residuals: noise everywhere, and within some of the points those of a shift to the right. */
+/** A template, and a trust map that is shown residuals: noise everywhere, and within some of the points those of a shift to the right. */
 function told(frames: number, shifted: (x: number, y: number) => boolean, off = 0.6) {
   const [reference] = picturesOf([wavePlane(W, H)]);
   const template = buildTemplate(reference!, new Uint8Array(W * H).fill(1)) as Template;

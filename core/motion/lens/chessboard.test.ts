@@ -75,7 +75,7 @@ describe('chessboards made here, through a lens that is known', () => {
     expect(findBoard(noise)).toBeNull();
     expect(findBoard(createPlane(320, 200))).toBeNull();
   });
-  test('lens, middle and focal length come out of them, and lie within the bound that is told', () => {
+  test('lens, middle and focal length come out of them, and lie within the bound that is stated', () => {
     const fit = lensFromBoards(
       seen.map(({ board }) => board!),
       SIZE,

@@ -22,7 +22,7 @@ const SEEDS = 40;
 /** A neighbour lies within this angle of the line, radians; and within this share of a step of where it is expected. */
 const ASIDE = 0.35;
 const OFF = 0.32;
-/** The picture is smoothed by so much for the exact place, px (between pixels that are sharp nothing can be told); half the window for it, of the way to the nearest neighbour; and its ends, px. */
+/** The picture is smoothed by so much for the exact place, px (between pixels that are sharp nothing can be determined); half the window for it, of the way to the nearest neighbour; and its ends, px. */
 const FINE = 0.8;
 const WINDOW = 0.2;
 const SMALLEST = 2.5;

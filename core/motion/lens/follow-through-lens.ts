@@ -9,7 +9,7 @@ import type { Lens } from './lens.ts';
 import { StraightRoom } from './straight-luma.ts';
 
 /**
- * Following through a lens: the picture is straightened, in which planes move by homographies. What is found is told without the lens in the plate's own
+ * Following through a lens: the picture is straightened, in which planes move by homographies. What is found is stated without the lens in the plate's own
  * pixels (`ideal`), or of the plate as it was filmed (`filmed`).
  */
 export class ThroughLens {

@@ -33,7 +33,7 @@ const ACROSS = 48;
 const DOWN = 28;
 const FEWEST = 40;
 const COMMON_FOCAL = 1.1;
-/** Off by less than this, px, a map is not doubted; the other direction is told where it is off by less than this share. */
+/** Off by less than this, px, a map is not doubted; the other direction is doubted where it is off by less than this share. */
 const PLAIN = 0.05;
 const MUCH_BETTER = 0.2;
 

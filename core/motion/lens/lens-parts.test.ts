@@ -94,7 +94,7 @@ describe('a surface through a lens', () => {
   });
 });
 
-test('what was followed in straightened pictures is told of the plate, and led back into them', () => {
+test('what was followed in straightened pictures is stated for the plate, and led back into them', () => {
   const corners: Quad = [
     [200, 150],
     [900, 170],

@@ -35,7 +35,7 @@ test('a few frames among many of a whole picture that moves, its grade changed t
     );
   expect(findOffset(pan(0, 8, 1), pan(3, 37, 0.8))).toMatchObject({ offset: -3, distinct: true });
 });
-test('a shot in which nothing moves cannot be told', () => {
+test('a shot in which nothing moves cannot be determined', () => {
   const still = Array.from({ length: 10 }, () => picture(0));
   expect(findOffset(still, still)).toMatchObject({ offset: 0, distinct: false });
 });

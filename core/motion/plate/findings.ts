@@ -4,7 +4,7 @@ import type { FrameFigures } from './frame-figures.ts';
 
 /** Blur from here on hurts following. */
 const BLUR_PX = 4;
-/** Movement from here on (pixels a frame) is worth a word where the smear itself can't be told. */
+/** Movement from here on (pixels a frame) is worth a word where the smear itself can't be determined. */
 const FAST_PX = 12;
 const DARK_SHARE = 0.55;
 const BRIGHT_SHARE = 1.6;

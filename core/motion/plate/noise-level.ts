@@ -25,7 +25,7 @@ const CLIPPED = { below: 6, above: 249 };
  * The picture is convolved with [1 −2 1] in both directions, which leaves nothing of flat and evenly shaded
  * areas and multiplies white noise by 6 (J. Immerkær, "Fast Noise Variance Estimation", Computer Vision
  * and Image Understanding 64(2), 1996). Only the flattest blocks of each class of brightness count, told by the spread of
- * their 4×4 means, which noise hardly moves. What is told is the noise of the middle class: of the picture's usual brightness.
+ * their 4×4 means, which noise hardly moves. What is determined is the noise of the middle class: of the picture's usual brightness.
  */
 export function noiseLevel(plane: Plane): number {
   const { width, height } = plane;

@@ -108,12 +108,12 @@ describe('faults', () => {
       check(span(plate({ velocity: (f) => [f === 4 ? 40 : 3, 0], shutter: 0.2 }), 8)).rows.filter((r) => r.cut),
     ).toEqual([]);
   });
-  test('a frame that was dropped is told by the leap', () => {
+  test('a frame that was dropped is recognised by the leap', () => {
     const frames = span(plate({ velocity: () => [6, 0] }), 16);
     frames.splice(8, 1);
     expect(words(check(frames))).toContain('a frame seems to be missing before 8');
   });
-  test('a dark stretch is told, with how dark', () => {
+  test('a dark stretch is reported, with how dark', () => {
     const result = check(span(plate({ gain: (f) => (f >= 5 && f <= 8 ? 0.3 : 1) }), 16));
     expect(words(result).filter((w) => w.includes('dark'))).toEqual([
       expect.stringMatching(/^frames 5–8 dark \(mean 0\.1\d\)$/),

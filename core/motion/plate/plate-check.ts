@@ -11,12 +11,12 @@ import { proposeReference } from './propose-reference.ts';
 import { ReblurShutter } from './reblur-shutter.ts';
 import { tileMotions } from './tile-motion.ts';
 
-/** What is told of a plate as a whole. */
+/** What is reported of a plate as a whole. */
 export interface PlateCheckResult {
   rows: CheckRow[];
   findings: CheckFinding[];
   reference: ReferenceProposal | null;
-  /** The shutter that the smears agree on, as a fraction of the frame's time; null when none could be told. */
+  /** The shutter that the smears agree on, as a fraction of the frame's time; null when none could be determined. */
   shutter: number | null;
 }
 

@@ -18,7 +18,7 @@ export function proposeReference(
     const score = scoreOf(row, range);
     if (!best || score > best.score) best = { row, score };
   }
-  // Where no smear could be told at all, nothing is said about it.
+  // Where no smear could be determined at all, nothing is said about it.
   const told = rows.some((row) => row.blur > 0);
   return best && { frame: best.row.frame, reasons: reasonsFor(best.row, range, told) };
 }

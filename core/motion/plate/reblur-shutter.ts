@@ -35,7 +35,7 @@ const TRUSTED = 0.5;
 const TRIALS = Array.from({ length: 25 }, (_, i) => i * 0.05);
 /** A misfit so many times the least one counts no more than this. */
 const WORST = 4;
-/** Shorter smears than this (pixels), or such as hardly fit better than none does, can't be told from none. */
+/** Shorter smears than this (pixels), or such as hardly fit better than none does, can't be determined from none. */
 const SHORTEST = 1.2;
 const GAIN = 1.12;
 /** The pieces must agree so much that a wrong shutter fits worse by this. */

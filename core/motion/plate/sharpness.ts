@@ -4,7 +4,7 @@ import type { Plane } from '../../base/image/plane.ts';
  * How sharp a picture is: the energy of its finest detail, noise taken off, against the contrast of the
  * picture as a whole, which blur leaves alone. 0 for a picture without detail; comparable between frames of a shot.
  *
- * Fine detail is told by the picture's Laplacian (the "energy of Laplacian" of S. Pertuz et al., "Analysis of
+ * Fine detail is determined by the picture's Laplacian (the "energy of Laplacian" of S. Pertuz et al., "Analysis of
  * focus measure operators for shape-from-focus", Pattern Recognition 46(5), 2013, appendix A) on the picture halved
  * once, where compression and noise have less of a say than at the last pixel.
  *

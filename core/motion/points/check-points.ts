@@ -43,7 +43,7 @@ export function judgePoints(
   return points.map((point) => judgePoint(point, reference, referenceFrame, where));
 }
 
-/** What a person should be told of a point before it is followed; null where it holds well. */
+/** What a person should know of a point before it is followed; null where it holds well. */
 export function warningOf(name: string, { hold, along }: CornerQuality): string | null {
   if (hold !== 'edge') return null;
   const degrees = ((((along * 180) / Math.PI) % 180) + 180) % 180;

@@ -53,7 +53,7 @@ describe('a pattern', () => {
 describe('before points are followed', () => {
   const [reference] = drawnFrames(1);
   const points = cornerPoints(0);
-  test('corners hold; on one straight edge it is told that they slide, and along which way', () => {
+  test('corners hold; on one straight edge it is reported that they slide, and along which way', () => {
     expect(judgePoints(points, reference!, 0, 'the job').map((q) => q.hold)).toEqual([
       'corner',
       'corner',

@@ -33,7 +33,7 @@ export function searchPatch(
   return scores ? peaksOf(scores, most) : [];
 }
 
-/** Correlations by whole pixels about a place: −1 where nothing can be told. */
+/** Correlations by whole pixels about a place: −1 where nothing can be determined. */
 export interface CorrelationMap {
   /** The middle of the pixel about which they lie. */
   readonly middle: Point;

@@ -75,7 +75,7 @@ export function cornersOfPose(pose: PlanePose, camera: SurfaceCamera): Quad | nu
 
 /**
  * The poses that a quad may be seen from, the one that fits best first. A plane seen weakly in perspective has two that fit almost alike,
- * leaning to opposite sides; both are told. None where three corners lie on a line.
+ * leaning to opposite sides; both are returned. None where three corners lie on a line.
  *
  * Source: Z. Zhang, A flexible new technique for camera calibration, PAMI 22(11), 2000, §3.1 (pose from a plane's homography), then the least
  * squares of what is left in the picture; the second pose: G. Schweighofer, A. Pinz, Robust pose estimation from a planar target, PAMI 28(12), 2006.

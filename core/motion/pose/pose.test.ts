@@ -80,7 +80,7 @@ describe('a pose from four corners', () => {
       ).toBeLessThan(1e-9);
     }
   });
-  test('far away the opposite leaning fits almost as well, and is told as well', () => {
+  test('far away the opposite leaning fits almost as well, and is reported as well', () => {
     const p = pose([0.5, 0, 0], [0, 0, 14]);
     const found = posesOfQuad(cornersOfPose(p, CAMERA)!, CAMERA);
     expect(found).toHaveLength(2);

@@ -205,7 +205,7 @@ export class ReducedSystem {
     this.priors();
   }
 
-  /** What is not told by the pictures stays near what is usual; what is held does not move. */
+  /** What is not determined by the pictures stays near what is usual; what is held does not move. */
   private priors(): void {
     const {
       bundle,

@@ -80,7 +80,7 @@ describe('rows read one after the other', () => {
     expect(off).toBeLessThan(0.06);
     expect(back).toBeLessThan(0.06);
   });
-  test('corners that were filmed are told where they stand, and filmed again are where they were', () => {
+  test('corners that were filmed are placed where they stand, and filmed again are where they were', () => {
     const moves = (now: Quad, dx: number, dy: number) =>
       now.map(([x, y]): Point => [x + dx * (1 + y / 900), y + dy]) as unknown as Quad;
     const corners: Quad = [

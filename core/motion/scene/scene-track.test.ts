@@ -67,7 +67,7 @@ describe('a plane in a solved scene', () => {
     // σ = 0.2 px both ways: 95 % lie within 2.447 σ (χ² of two), as cornerSpread has it.
     for (const c of corners) expect(cornerSpread(certainty, IDENTITY, c)).toBeCloseTo(0.2 * Math.sqrt(3.84 + 2.15), 3);
   });
-  test('one that is seen nearly edge-on is told, with what to do', () => {
+  test('one that is seen nearly edge-on is reported, with what to do', () => {
     const rays: Vector3[] = [
       [-0.1, -0.1, 1],
       [0.1, -0.1, 1],

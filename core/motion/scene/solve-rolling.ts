@@ -18,7 +18,7 @@ const SEEN = 0.15;
 const ENOUGH = 240;
 const ROUNDS = 25;
 
-/** How a camera's rows are read: known, as a share of a frame's time from the first to the last; or to be told from the shot, where that shows it. */
+/** How a camera's rows are read: known, as a share of a frame's time from the first to the last; or to be determined from the shot, where that shows it. */
 export type RowsAsked = number | 'estimate' | undefined;
 
 /**

@@ -73,7 +73,7 @@ describe('a scene from tracks', () => {
     expect(offBy(scene, walking)).toBeLessThan(0.015);
     expect(scene.share).toBeLessThan(0.75);
   }, 60_000);
-  test('a camera that only turns is told as one', async () => {
+  test('a camera that only turns is recognised as one', async () => {
     const scene = await solve(seenBy(turningOnly, 0.15, 3));
     expect(scene).toMatchObject({ motion: 'turns', zooms: false });
     expect(offBy(scene, turningOnly)).toBeLessThan(0.01);

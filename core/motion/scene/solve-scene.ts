@@ -67,7 +67,7 @@ export interface Scene {
   readonly share: number;
   /** What is to be known about it, in sentences. */
   readonly notes: readonly string[];
-  /** How the camera reads its rows, where not all at once: cameras are those of the frames' own times, corners are told as filmed. */
+  /** How the camera reads its rows, where not all at once: cameras are those of the frames' own times, corners are stated as filmed. */
   readonly rows?: RollingRows | undefined;
 }
 
@@ -290,7 +290,7 @@ function shareOf(structure: Structure, tracks: readonly FeatureTrack[], keys: re
   return long === 0 ? 0 : placed / long;
 }
 
-/** Every frame's camera, and the scene as it is told. */
+/** Every frame's camera, and the scene as it was solved. */
 async function finish(
   input: SceneInput,
   tracks: readonly FeatureTrack[],
@@ -340,7 +340,7 @@ async function finish(
   };
 }
 
-/** A camera that stands: nothing can be told of depth, nor is there need. */
+/** A camera that stands: nothing can be determined of depth, nor is there need. */
 function stillScene(input: SceneInput, centre: Point, usual: number, tracks: readonly FeatureTrack[]): Scene {
   const camera: CameraState = {
     rotation: [1, 0, 0, 0, 1, 0, 0, 0, 1],
@@ -367,7 +367,7 @@ function stillScene(input: SceneInput, centre: Point, usual: number, tracks: rea
       covariance: none,
     })),
     notes: [
-      'The camera stands still: corners placed on one frame hold for all; focal length and depth cannot be told.',
+      'The camera stands still: corners placed on one frame hold for all; focal length and depth cannot be determined.',
     ],
   };
 }

@@ -17,7 +17,7 @@ export interface StructureSettings {
   readonly k2?: number | undefined;
 }
 
-/** Rays must differ by so much (radians) for a place to be told from them. */
+/** Rays must differ by so much (radians) for a place to be determined from them. */
 const LEAST_ANGLE = 0.006;
 /** An observation that is off by more than so many σ, or so many px where σ is small, is left out; a feature that fits on fewer frames, too. */
 const FAR_OFF = 4;

@@ -4,7 +4,7 @@ import { sharedBy, type FeatureTrack } from './feature-tracks.ts';
 import { Structure, type StructureSettings } from './structure.ts';
 import { relativePose } from './two-view.ts';
 
-/** So many key frames are solved about the first pair before it is told whether it was a good beginning; all are adjusted again after so many more. */
+/** So many key frames are solved about the first pair before it is determined whether it was a good beginning; all are adjusted again after so many more. */
 const BEGINS_WITH = 8;
 const ADJUSTED_EVERY = 5;
 const OFF_PX = 0.8;

@@ -21,7 +21,7 @@ const within = (from: number, to: number, quadAt: (f: number) => Quad): SpliceSp
 const everywhere = (from: number, to: number, quadAt: (f: number) => Quad): SpliceSpan => ({ from, to, quadAt });
 
 describe('spans joined', () => {
-  test('the jump is told, and led over within the fade; outside it nothing changes', () => {
+  test('the jump is reported, and led over within the fade; outside it nothing changes', () => {
     const { frames, joins } = spliceSpans(
       [everywhere(0, 9, screenAt), everywhere(10, 19, (f) => moved(screenAt(f), 2, 0))],
       8,

@@ -34,7 +34,7 @@ export function oldScreen(surface: PinnedSurface, size: PictureSize, quality: Qu
 
 /**
  * Takes the filmed screen's light off the pixels that show it in part, so that they are what of the frame around it is seen there, as if it covered
- * them whole: laid over, content then replaces the screen's share exactly, smeared or soft. With `mirrored` what the screen mirrors is told
+ * them whole: laid over, content then replaces the screen's share exactly, smeared or soft. With `mirrored` what the screen mirrors is given
  * besides: the plate's light within less the screen's own, grown outward under its border. `front` is how much of each pixel stands before the
  * screen, which shows that much less of it. `region` (the plate's light) is changed.
  */

@@ -34,7 +34,7 @@ describe('fonts', () => {
       expect(font.ascent).toBeGreaterThan(0.6);
     },
   );
-  test('a letter that is missing is a box, and is told', () => {
+  test('a letter that is missing is a box, and is reported', () => {
     expect(archivo.glyph('植').known).toBe(false);
     expect(layOutText('Bed 植', archivo, style).missing).toEqual(['植']);
   });

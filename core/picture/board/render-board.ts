@@ -140,7 +140,7 @@ export async function layerSize(
   return shownSize(layer, content ?? USUAL_BOX);
 }
 
-/** A picture's size on the board: as told; told by one side it keeps its proportions. */
+/** A picture's size on the board: as given; given by one side it keeps its proportions. */
 function shownSize(
   layer: Pick<BoardLayer, 'width' | 'height'>,
   content: { width: number; height: number },

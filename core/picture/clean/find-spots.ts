@@ -92,7 +92,7 @@ const inner = (i: number, width: number, height: number) => {
   return x > 1 && y > 1 && x < width - 2 && y < height - 2;
 };
 
-/** Squares that surroundings are told by, px: what is as wide as they are needs no finer ones. */
+/** Squares in which surroundings are measured, px: what is as wide as they are needs no finer ones. */
 const SQUARE = 4;
 
 /** Means of what is seen and no spot, over a wide gaussian. */

@@ -92,7 +92,7 @@ describe('a fix on a frame', () => {
       ]),
     ).toBe(false);
   });
-  test('what cannot be is told with what to do', () => {
+  test('what cannot be done is reported with what to do', () => {
     const refused = (fix: object) => {
       try {
         checkLook({ clean: { fixes: [fix] } } as Look, 'the look');

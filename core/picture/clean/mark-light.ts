@@ -19,8 +19,8 @@ export interface MarkLight {
 /** Fewer frames than this tell nothing. */
 const FEWEST_FRAMES = 3;
 /**
- * Outlines are taken in steps of the surface's size: one that rides is told anew on every frame, a little differently, and is the same mark all the same, whichever frame comes first. What is
- * found is told to five places, so steps end between those.
+ * Outlines are taken in steps of the surface's size: one that rides is placed anew on every frame, a little differently, and is the same mark all the same, whichever frame comes first. What is
+ * found is measured to five places, so steps end between those.
  */
 const STEP = 1e-4;
 const stepped = (share: number) => STEP * Math.floor(share / STEP + 0.3333);

@@ -2,7 +2,7 @@ import type { Point } from '../../base/geometry/homography.ts';
 import { bounds } from '../../base/geometry/quad.ts';
 import { maskOutline } from './mask-outline.ts';
 
-/** Squares that a brush's half width is told by, at least; and most squares along a stroke's longer side. */
+/** Squares that a brush's half width is divided into, at least; and most squares along a stroke's longer side. */
 const FINE = 6;
 const MOST_SQUARES = 600;
 /** Outlines are drawn with so few points that they are off by no more than this many squares. */

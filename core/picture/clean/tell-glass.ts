@@ -12,7 +12,7 @@ const LEAST_AROUND = 3;
 const SEEN = [0.5, 1.5] as const;
 const CHANGED = 0.004;
 const CHANGED_SHARE = 0.05;
-/** From so many such changes on it is told; of each change so much must be the mark's, too: all of it where glass lies over both, in part where it is lit, none where it is stuck onto the glass. */
+/** From so many such changes on it is believed; of each change so much must be the mark's, too: all of it where glass lies over both, in part where it is lit, none where it is stuck onto the glass. */
 const FEWEST = 8;
 const BOTH_ALIKE = [0.7, 1.4] as const;
 

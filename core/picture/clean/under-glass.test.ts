@@ -88,7 +88,7 @@ describe('marks under glass', () => {
       if (front[i] === 1) changed = Math.max(changed, Math.abs(picture.data[3 * i]! - 9));
     expect(changed).toBe(0);
   });
-  test('what a mark takes is told in light, and nothing by too few frames: then it is filled from its surroundings', () => {
+  test('what a mark takes is measured in light, and nothing by too few frames: then it is filled from its surroundings', () => {
     const [first] = markLights(USUAL, fixes('glass'), DISPLAY_COLOUR);
     const { hole, planes } = first!;
     const { width, height } = USUAL.picture;
@@ -97,7 +97,7 @@ describe('marks under glass', () => {
       Math.round(MARKS[0]![0] * width - 0.5 - hole.left);
     expect(planes[1][at]).toBeCloseTo(TAKES, 1.7);
     expect(planes[0][at]! / planes[1][at]!).toBeCloseTo(0.7, 1);
-    // One that rides is told a little differently on every frame, and is told once all the same.
+    // One that rides is placed a little differently on every frame, and is measured once all the same.
     const riding = (by: number) =>
       markLights(
         USUAL,

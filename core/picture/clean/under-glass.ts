@@ -12,7 +12,7 @@ import type { UsualSurface } from '../pin/surface-frames.ts';
 
 /** How much of a mark's light counts, its two slopes and its three bends: as much more or less light, shift and blur as the frame has. */
 const TERMS = 6;
-/** Rounds of weights; pixels that they need; light below which nothing is told from noise; how firmly a term is held where little tells it, shares of what is told. */
+/** Rounds of weights; pixels that they need; light below which nothing is distinguished from noise; how firmly a term is held where little tells it, shares of what is measured. */
 const ROUNDS = 6;
 const LEAST_PIXELS = 50;
 const NOISE = 1e-4;
@@ -42,7 +42,7 @@ interface RaisedMark {
 }
 
 /**
- * Gives back what marks under glass take from the light: what is mirrored over them stays, to the pixel, and the frame's own noise. What they take was told by the whole shot (markLights); that of this
+ * Gives back what marks under glass take from the light: what is mirrored over them stays, to the pixel, and the frame's own noise. What they take was determined by the whole shot (markLights); that of this
  * frame is as much brighter, shifted and blurred as all its marks together are, by least squares with Tukey's weights on a Taylor series (B. D. Lucas, T. Kanade, An iterative image registration technique, 1981, with gain
  * and second derivatives beside). Into `out`; gives the fixes, by their place in the list, that were filled.
  */

@@ -5,7 +5,7 @@ import type { FlatFrame, UsualSurface } from '../pin/surface-frames.ts';
 import type { FrontFrame } from '../matte/measure-front.ts';
 import { addCodes } from './sample-codes.ts';
 
-/** It is told by no more places than this: more than a screen that fills a picture of 1280 by 720 has. */
+/** It is determined by no more places than this: more than a screen that fills a picture of 1280 by 720 has. */
 const MOST_PLACES = 1e6;
 const LEAST = 8;
 

@@ -265,7 +265,7 @@ describe('reflections', () => {
     expect(at(out, 10, 40)).toBe(40);
   });
 
-  test("a keyed screen's are told by colour, its markers left out", () => {
+  test("a keyed screen's are determined by colour, its markers left out", () => {
     const plate = grey(60);
     const mirrored = (x: number) => (x > 50 && x < 70 ? 0.08 : 0);
     for (let row = 20; row < 65; row++)
@@ -335,7 +335,7 @@ describe('light of the screen', () => {
 });
 
 describe('a look for a smaller picture', () => {
-  test('scales what is told in pixels, keyed or not', () => {
+  test('scales what is given in pixels, keyed or not', () => {
     const look = scaledLook(
       resolveLook({
         soften: [{ frame: 0, value: 2 }],

@@ -43,7 +43,7 @@ const surfaceWith = (fixes: object[]): PinnedSurface =>
     look: { ...NEUTRAL_LOOK, clean: { fixes } },
   }) as unknown as PinnedSurface;
 
-test('a fix around which nothing is seen is left as it is, and is told by its place in the look’s list', () => {
+test('a fix around which nothing is seen is left as it is, and is reported by its place in the look’s list', () => {
   const fixes = [
     { method: 'smooth', outline: square(0.4, 0.6), frames: [9, 12] },
     { method: 'smooth', outline: square(0.4, 0.5) },

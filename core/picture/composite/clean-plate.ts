@@ -16,7 +16,7 @@ import { cleanFrame } from '../clean/clean-frame.ts';
 import { fixesOn } from '../look/clean-fix.ts';
 import { fixOnFrame, type FixOnFrame } from '../clean/fix-on-frame.ts';
 
-/** Half of the frame: what a plate is smeared by where no blur is told (common practice, no source). */
+/** Half of the frame: what a plate is smeared by where no blur is given (common practice, no source). */
 const USUAL_SHUTTER = 180;
 
 /** Cleaned plates, kept while their picture is. */
@@ -132,7 +132,7 @@ function frontBeside(
   return out;
 }
 
-/** On a mark what stands in front is told roughly: a little is the mark itself, much of it all. */
+/** On a mark what stands in front is known roughly: a little is the mark itself, much of it all. */
 const LITTLE = 0.3;
 const MUCH = 0.7;
 const onMark = (share: number) => {
@@ -140,7 +140,7 @@ const onMark = (share: number) => {
   return t * t * (3 - 2 * t);
 };
 
-/** The box of a fix, as marks on a screen are told: its middle and half its size. */
+/** The box of a fix, as marks on a screen are given: its middle and half its size. */
 function asMarker({ outline }: FixOnFrame): ScreenMarkers[number] {
   const { left, top, right, bottom } = bounds(outline);
   return [(left + right) / 2, (top + bottom) / 2, (right - left) / 2, (bottom - top) / 2];

@@ -7,7 +7,7 @@ import { outlineOf, type PinnedSurface } from '../pin/pinned-surface.ts';
 import type { Quality } from '../pin/render-insert.ts';
 import { quadAt } from '../pin/shutter-path.ts';
 
-/** Whether anything is told to stand before the surface. */
+/** Whether anything is known to stand before the surface. */
 export function hasFront(surface: PinnedSurface): boolean {
   const { front } = surface.look;
   return (

@@ -21,7 +21,7 @@ const reflections = kept<readonly Float32Array[]>();
 export function keptFront({ plate, surface, colour }: Laying, scene: FrontScene): FrontMatte | null {
   const settings = surface.look.front;
   const make = () => frontOfFrame(plate, colour, settings, scene);
-  // What was told to differ is another on every call.
+  // What is found to differ is another on every call.
   if (surface.differs) return make();
   const { differs, ...placed } = scene;
   const told = differs && surface.clean ? [numberOf(surface.clean), settings.difference, surface.look.exposure] : null;

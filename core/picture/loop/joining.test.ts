@@ -143,7 +143,7 @@ describe('how a shot tells it', () => {
       )!.map((v) => expect.closeTo(v, 9) as number),
     );
   });
-  test('what cannot be is told', () => {
+  test('what cannot be done is reported', () => {
     const line = {
       points: [
         [0, 0],

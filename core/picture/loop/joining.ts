@@ -14,7 +14,7 @@ import { warpLight } from './warp-light.ts';
 /** How pictures are joined, whatever they come from. */
 export interface JoinSettings {
   readonly plan: AlignPlan;
-  /** Told by hand, or null where it is solved; `null` as a map where what was told makes none. */
+  /** Told by hand, or null where it is solved; `null` as a map where what was given makes none. */
   readonly told: { readonly map: Homography | null } | null;
   readonly light: boolean;
   /** How much of each pixel is within the split on a frame, 0…1; null without one. */
@@ -49,7 +49,7 @@ class Joining {
     this.region = alignedRegion(settings.plan, size.width, size.height);
   }
 
-  /** How each pair lies on each other. Says how many could not be told. @throws Problem loop-not-aligned where none could */
+  /** How each pair lies on each other. Says how many could not be determined. @throws Problem loop-not-aligned where none could */
   protected async align(
     pairs: readonly (readonly [number, number])[],
     first: LumaOf,
@@ -71,7 +71,7 @@ class Joining {
     return lost;
   }
 
-  /** Where a frame's pixels are in its partner; as its nearest neighbour's where that could not be told. */
+  /** Where a frame's pixels are in its partner; as its nearest neighbour's where that could not be determined. */
   protected mapOf(frame: number): Homography {
     const known = [...this.fits].filter(([, fit]) => fit !== null).map(([at]) => at);
     const nearest = known.reduce((a, b) => (Math.abs(b - frame) < Math.abs(a - frame) ? b : a));

@@ -29,7 +29,7 @@ describe('where two pictures meet', () => {
     expect(applyToPoint(first, [40, 20])).toEqual([expect.closeTo(42, 9), expect.closeTo(19, 9)]);
     expect(applyToPoint(second, applyToPoint(map, [40, 20]))).toEqual([expect.closeTo(42, 9), expect.closeTo(19, 9)]);
   });
-  test('light is carried to a hundredth, and it is told where the picture ends', () => {
+  test('light is carried to a hundredth, and it is reported where the picture ends', () => {
     const width = 40;
     const height = 30;
     const plane = () =>

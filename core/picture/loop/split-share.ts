@@ -13,7 +13,7 @@ export interface Split {
         readonly keys?: readonly { readonly frame: number; readonly points: readonly Point[] }[] | undefined;
       }
     | undefined;
-  /** Frame on which the points are told. */
+  /** Frame on which the points are given. */
   readonly home: number;
   /** Width of the soft edge, px, its middle on the outline. */
   readonly soft: number;

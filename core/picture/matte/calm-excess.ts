@@ -7,7 +7,7 @@ const REACH = 2;
 
 /**
  * A key's excess with less of the plate's noise: each pixel becomes the mean of those around it, the nearer and the more alike the more they count, so that edges
- * stay where they are. `spread`: standard deviation of nearness, px; the noise is told by neighbours inside the surface (`inside` 1).
+ * stay where they are. `spread`: standard deviation of nearness, px; the noise is determined by neighbours inside the surface (`inside` 1).
  *
  * Source: C. Tomasi, R. Manduchi, Bilateral filtering for gray and color images, ICCV 1998.
  */

@@ -9,7 +9,7 @@ import { coarseFill } from './coarse-fill.ts';
 import { grownMatte } from './grow-matte.ts';
 import type { LightRegion } from '../../base/image/light-region.ts';
 
-/** Softer than this, px, differences are not told. */
+/** Softer than this, px, differences are not reported. */
 const CALM = 0.9;
 /** The plate differs from the clean surface by no less than this of itself, in the root of light; and by what its detail would show were it so far off, px. */
 const LEAST_SPREAD = 0.005;

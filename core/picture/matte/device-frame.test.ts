@@ -41,7 +41,7 @@ test('the dark frame around a screen is found where it ends, within a pixel and 
   ).toBeGreaterThan(0.94);
 });
 
-test('none is told where the frame is bright, of its own colour, not shone on, or does not end in the picture', () => {
+test('none is determined where the frame is bright, of its own colour, not shone on, or does not end in the picture', () => {
   const of = (options: Parameters<typeof greenScreen>[0], quad = SCREEN_QUAD) =>
     deviceFrame([{ picture: scene(options), quad }], key, RATIO, DISPLAY_COLOUR, quad);
   expect(of({ frame: [0.4, 0.5, 0.4] })).toBeNull();

@@ -15,7 +15,7 @@ const ACROSS = 240;
 const MOST_DOWN = 600;
 /** The screen's own change is never taken for less than this, in the root of light: what a camera's noise is. */
 const LEAST_SPREAD = 0.006;
-/** Softer than this, px, differences are not told: single noisy pixels are no front. */
+/** Softer than this, px, differences are not reported: single noisy pixels are no front. */
 const CALM = 0.8;
 
 /** The surface as it is without anything in front. */

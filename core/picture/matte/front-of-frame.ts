@@ -184,7 +184,7 @@ function keyedScreen(
 }
 
 /**
- * On a marker the matte is grown over from its surroundings on the surface; its border, and what lies beyond, has no say. Where something stands beside it, how far it goes is told by the two channels that the
+ * On a marker the matte is grown over from its surroundings on the surface; its border, and what lies beyond, has no say. Where something stands beside it, how far it goes is determined by the two channels that the
  * screen and its markers have little of: from the screen's own to that of the solid parts near it.
  */
 function fillMarked(

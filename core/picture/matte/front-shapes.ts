@@ -13,7 +13,7 @@ import { shapeMatte, type SoftOutline } from './shape-matte.ts';
 export interface ShapeSetting {
   readonly motion: QuadMotion;
   readonly frame: number;
-  /** The surface's corners where shapes that ride on it are told; null to take them as they are. */
+  /** The surface's corners where shapes that ride on it are given; null to take them as they are. */
   readonly reference: Quad | null;
   readonly referenceFrame: number;
   readonly shutter: number;

@@ -1,4 +1,4 @@
-/** From so many px of smear on a surface's ends are told by how long it covers a pixel: on markers, and elsewhere. */
+/** From so many px of smear on a surface's ends are determined by how long it covers a pixel: on markers, and elsewhere. */
 export const SWEPT = 3;
 export const LONG = 8;
 /** Where the cover changes by less than this from pixel to pixel an end is smeared, rather than a side that goes along itself. */

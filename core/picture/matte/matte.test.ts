@@ -346,7 +346,7 @@ describe('a shape taken into a matte where it is', () => {
         ],
       },
     ],
-  ])('as if it were told for all of the box: it %s', (_, change) => {
+  ])('as if it were determined for all of the box: it %s', (_, change) => {
     const one = { ...shape, ...change };
     const start = Float32Array.from({ length: 4800 }, (_v, i) => (i % 7) / 7);
     const whole = start.slice();

@@ -24,7 +24,7 @@ export interface FrontFrame {
 
 /**
  * What `measure` proposes for a plate: a key of the screen's colour, the marks on the screen, and the spill's colour. No key and no spill where the
- * surface shows no colour to key by. `ratio` is the surface's width over height; `home`, where it is given, is where the surface lies on the frame that outlines are told
+ * surface shows no colour to key by. `ratio` is the surface's width over height; `home`, where it is given, is where the surface lies on the frame that outlines are determined
  * at: then the device's own frame is looked for.
  */
 export function measureFront(
@@ -48,7 +48,7 @@ export function measureFront(
     })),
     ratio,
   );
-  // Marks lie between clear and solid: without them the limits are told better.
+  // Marks lie between clear and solid: without them the limits are determined better.
   const rest = samples.map(({ quad, lens, region, inside }) => ({
     region,
     inside: withoutMarks(inside, markers, quad, region, lens),

@@ -25,7 +25,7 @@ const MOST = 1.3;
 /** Where nothing crosses the screen for its light to be seen on, only the rim around it is worked on: a plate's colour is recorded coarsely and bleeds. Px. */
 const RIM = { window: 2.5, falloff: 2 } as const;
 
-/** What is told about a frame: its picture, the corners, and nothing else. */
+/** What is determined about a frame: its picture, the corners, and nothing else. */
 export interface SpillFrame {
   readonly picture: CodedPicture;
   readonly quad: Quad;

@@ -1,7 +1,7 @@
 import { shareOf } from './colour-key.ts';
 import { filledBlocks } from './coarse-fill.ts';
 
-/** Pixels with so much of the colour of what is in front, or less, are told from a wider neighbourhood. */
+/** Pixels with so much of the colour of what is in front, or less, are estimated from a wider neighbourhood. */
 const SURE = 0.999;
 /** What is in front is grown outward from blocks of so many px. */
 const BLOCK = 2;

@@ -21,7 +21,7 @@ test('a square that goes 16 px covers a pixel for as long as it is over it', () 
   expect(cover[1 * 60 + 28]).toBe(0);
 });
 
-test('what hardly moves is not told, nor outlines of different points', () => {
+test('what hardly moves is not determined, nor outlines of different points', () => {
   expect(sweptCover([square(10), square(11), square(12)], box, 3, 64)).toBeNull();
   expect(sweptCover([square(10), square(30).slice(1)], box, 3, 64)).toBeNull();
   expect(sweptCover([square(10)], box, 3, 64)).toBeNull();

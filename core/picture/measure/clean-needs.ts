@@ -4,7 +4,7 @@ import type { ResolvedLook } from '../look/look.ts';
 import type { PlateColour } from '../../base/image/plate-colour.ts';
 import { cleanDark, cleanLit, DARK_FRAMES, LIT_FRAMES, type CleanFrame } from './measure-clean.ts';
 
-/** How a surface is told clean, where a look asks for it: by what a dark one falls to, or by what a lit one goes on showing. */
+/** How a clean surface is measured, where a look asks for it: by what a dark one falls to, or by what a lit one goes on showing. */
 export type CleanKind = 'dark' | 'lit';
 
 export function cleanNeeds({

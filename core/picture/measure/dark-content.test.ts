@@ -26,7 +26,7 @@ test('the brightest of content in its brightest channel, as displayed', () => {
   ).toBeCloseTo(0.5, 3);
 });
 
-test('content darker than the black laid under it is told, with less certainty; other content changes nothing', () => {
+test('content darker than the black laid under it is reported, with less certainty; other content changes nothing', () => {
   const dark = proposed();
   const usual = proposed();
   tellDarkContent(dark, 0.05);

@@ -109,7 +109,7 @@ describe('fitEdge, the slanted-edge method (ISO 12233) on generated edges', () =
     expect(Math.abs(fit.step - 0.3)).toBeLessThan(0.01);
   });
 
-  test('a disc is told from a gaussian', () => {
+  test('a disc is distinguished from a gaussian', () => {
     const pixels = slanted((d) => discEdge(d, 4), 9, 0, 12);
     const disc = fitEdge(pixels, 'disc', 3)!;
     const gaussian = fitEdge(pixels, 'gaussian', 2)!;

@@ -3,7 +3,7 @@ import type { LookReason } from '../../base/schemas/types.ts';
 import { reason } from './look-reason.ts';
 
 /**
- * Why a key and spill are proposed, from which frames; `home` is the frame on which the device's own frame is told. Empty where nothing is keyed.
+ * Why a key and spill are proposed, from which frames; `home` is the frame on which the device's own frame is determined. Empty where nothing is keyed.
  */
 export function frontReasons(
   { keys: [key], markers, spill }: MeasuredFront,

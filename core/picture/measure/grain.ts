@@ -18,7 +18,7 @@ interface FlatBlock {
 const BLOCK = 16;
 /** Blocks nearer than this to black or white are clipped there. */
 const CLIPPED = 0.02;
-/** Classes of brightness; the share of a class that must be alike for it to be told, and so many blocks at least. */
+/** Classes of brightness; the share of a class that must be alike for it to be determined, and so many blocks at least. */
 const CLASSES = 10;
 const FLAT_SHARE = 0.03;
 const FEWEST = 6;
@@ -217,7 +217,7 @@ interface NoiseLine {
   readonly seen: readonly LevelVariance[];
 }
 
-/** Steps of the level at which grain is told. */
+/** Steps of the level at which grain is determined. */
 const STEPS = 8;
 /** Classes this near to the line belong to it; those within the wider bounds keep a say of their own, for curves that are not straight. */
 const ON_LINE = 0.15;

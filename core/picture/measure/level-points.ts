@@ -2,7 +2,7 @@ import { quantile } from '../../base/image/statistics.ts';
 import { lightToCode } from '../../base/image/transfer.ts';
 import { luminanceOf, type PlaneCells } from './plane-cells.ts';
 
-/** Display-referred darkest and brightest that a camera recorded about a screen, as on the frame that exposures are told from; above 1 where that is brighter than the camera records. */
+/** Display-referred darkest and brightest that a camera recorded about a screen, as on the frame that exposures are determined from; above 1 where that is brighter than the camera records. */
 export interface LevelsFound {
   readonly black: number;
   readonly white: number;
@@ -21,7 +21,7 @@ const CLIPPED = 0.985;
 const UNCLIPPED = 0.002;
 const FEWEST = 60;
 
-/** A frame's light at the places, and by how many stops what is around the screen, and the screen itself, is brighter than where levels are told; a screen of null has no say. */
+/** A frame's light at the places, and by how many stops what is around the screen, and the screen itself, is brighter than where levels are determined; a screen of null has no say. */
 export interface LevelFrame {
   readonly light: Float32Array;
   readonly stops: number;

@@ -17,7 +17,7 @@ export interface CleanFrame {
   readonly lens?: Lens | undefined;
 }
 
-/** A dark surface is told by so many places across; single ones are averaged over squares of pixels. */
+/** A dark surface is determined by so many places across; single ones are averaged over squares of pixels. */
 const ACROSS = 64;
 const HALF = 2;
 /** Of a place's values over time this quantile: what is mirrored only adds. */

@@ -43,7 +43,7 @@ export interface LightOnFrame {
   readonly fast: boolean;
 }
 
-/** All that was measured of a plate. What could not be told is null. */
+/** All that was measured of a plate. What could not be determined is null. */
 export interface LookFindings {
   readonly home: number;
   readonly cells: PlaneCells;
@@ -64,7 +64,7 @@ export interface LookFindings {
 export type Role = 'light' | 'soft' | 'grain' | 'fast';
 
 /**
- * Measures what makes content belong in a plate. It is told first the picture of the home frame, then those of the frames that it asks for, in any order; each
+ * Measures what makes content belong in a plate. It is given first the picture of the home frame, then those of the frames that it asks for, in any order; each
  * is looked at once and let go.
  */
 export class MeasureLook {

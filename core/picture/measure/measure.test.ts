@@ -22,7 +22,7 @@ describe('grain', () => {
     [{ floor: 0.006, shot: 0, size: 0, channels: [1, 1, 1] }],
     [{ floor: 0.004, shot: 0.012, size: 0, channels: [1, 0.8, 1.3] }],
     [{ floor: 0.008, shot: 0.01, size: 0.7, channels: [1, 1, 1] }],
-  ] as const)('of %j is told to a tenth per channel and level', (noise) => {
+  ] as const)('of %j is measured to a tenth per channel and level', (noise) => {
     const found = grainOf([1, 2, 3].flatMap((seed) => flatBlocks(grainyRegion(noise, seed))))!;
     for (const level of [0.2, 0.5, 0.8]) {
       ([0, 1, 2] as const).forEach((c) => {
@@ -45,7 +45,7 @@ describe('grain', () => {
 });
 
 describe('softness', () => {
-  test.each([0.5, 1, 2, 4])('of %f px is told to a tenth or 0.1 px', (sigma) => {
+  test.each([0.5, 1, 2, 4])('of %f px is measured to a tenth or 0.1 px', (sigma) => {
     const device = movingDevice({ softness: sigma, border: 0.13 });
     const { picture, quad } = device(0);
     const found = softnessOnFrame(
@@ -77,7 +77,7 @@ describe('softness', () => {
 });
 
 describe('exposure', () => {
-  test.each([-1, -0.3, 0.4, 1])('%f stops are told to 0.05', (stops) => {
+  test.each([-1, -0.3, 0.4, 1])('%f stops are measured to 0.05', (stops) => {
     const device = movingDevice({ light: (f) => (f === 0 ? 1 : 2 ** stops) });
     const cells = planeCells(1.5);
     const at = (frame: number) => {
@@ -118,7 +118,7 @@ describe('exposure', () => {
 });
 
 describe('shutter', () => {
-  test.each([90, 180, 360])('of %f° is told to 8° from smears of eight pixels and more', (degrees) => {
+  test.each([90, 180, 360])('of %f° is measured to 8° from smears of eight pixels and more', (degrees) => {
     const device = movingDevice({ speed: 38, shutter: degrees / 360 });
     const quads = [-2, -1, 0, 1, 2].map((f) => device(f, true).quad);
     const still = movingDevice({})(0);
@@ -198,7 +198,7 @@ describe('proposeLook', () => {
     expect(look.why.exposure!.says).toContain("screen's own light");
   });
 
-  test('where the frame that light is compared with is overexposed, levels are told at less light and the content still comes out as bright', () => {
+  test('where the frame that light is compared with is overexposed, levels are measured at less light and the content still comes out as bright', () => {
     const dark = { screen: () => 0.004 };
     const even = propose(movingDevice({ ...dark, light: (f) => (f === 0 ? 1 : 0.25) }), 5);
     const over = propose(movingDevice({ ...dark, light: (f) => (f === 0 ? 4 : 1) }), 5);

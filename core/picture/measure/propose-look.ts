@@ -64,7 +64,7 @@ export function proposeLook(found: LookFindings, front: MeasuredFront, shot: Mea
 
 const round = (v: number, digits: number) => Number(v.toFixed(digits));
 
-/** Levels that would end above what the plate records on the frame that light is compared with are told at less light, and all exposures at as much more. */
+/** Levels that would end above what the plate records on the frame that light is compared with are measured at less light, and all exposures at as much more. */
 function withinRange(look: Look, why: Reasons, found: LookFindings): LookFindings {
   const { levels } = found;
   if (!levels || levels.white <= BRIGHTEST || !Array.isArray(look.exposure)) return found;
@@ -73,7 +73,7 @@ function withinRange(look: Look, why: Reasons, found: LookFindings): LookFinding
   look.exposure = keyedBy(look.exposure.map(({ frame, value }) => [frame, value + stops]));
   why.exposure = {
     ...why.exposure!,
-    says: `${why.exposure!.says} Frame ${found.home} is brighter than the plate records: levels are told at ${round(stops, 2)} stops less.`,
+    says: `${why.exposure!.says} Frame ${found.home} is brighter than the plate records: levels are measured at ${round(stops, 2)} stops less.`,
   };
   return { ...found, levels: { ...levels, black: dimmed(levels.black), white: dimmed(levels.white) } };
 }
@@ -282,7 +282,7 @@ function ribbon([ax, ay]: readonly [number, number], [bx, by]: readonly [number,
 
 function proposeShutter(look: Look, why: Reasons, { shutter, fastest, shutterFrames, lights }: LookFindings): void {
   const blur = shutter ? shutter.open * fastest : 0;
-  // What is short and slow cannot be told from what is not smeared at all.
+  // What is short and slow cannot be distinguished from what is not smeared at all.
   if (!shutter || (fastest < 16 && blur < 7)) {
     look.motionBlur = { shutter: USUAL.shutter, phase: 0 };
     why['motionBlur/shutter'] = reason(

@@ -47,7 +47,7 @@ describe('the profile of a border', () => {
     }
   });
 
-  test('nothing is told of what is too short or no step', () => {
+  test('nothing is measured of what is too short or no step', () => {
     const flat = picture(80, 60, () => 0.3);
     expect(edgeProfile(all(flat), [40, 8], [40, 52])).toBeNull();
     expect(edgeProfile(all(picture(80, 60, (x) => (x < 40 ? 0.1 : 0.5))), [40, 8], [40, 10])).toBeNull();

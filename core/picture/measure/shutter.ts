@@ -125,7 +125,7 @@ export interface ShutterFound {
   readonly frames: number;
 }
 
-/** How much better the best length must fit than none at all, for a smear to be told. */
+/** How much better the best length must fit than none at all, for a smear to be reported. */
 const LEAST_GAIN = 1.15;
 
 /** The length on which fast frames agree: each frame's misfits count alike, and the parabola about the least sum has its vertex there. Null where they do not tell. */

@@ -232,7 +232,7 @@ function pieceAt(
   const variance = fit.spread ** 2 - motionVariance;
   const sigma = Math.sqrt(Math.max(0.01, variance));
   const off = Math.min(1, (fit.off * fit.spread) / sigma);
-  // A disc is worth trying only where it would be told from a gaussian.
+  // A disc is worth trying only where it would be distinguished from a gaussian.
   const disc = fit.spread > 1 ? fitEdge(pixels, 'disc', 2 * fit.spread) : null;
   const h = half;
   const end = (s: number): Point => [

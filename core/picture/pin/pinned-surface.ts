@@ -27,7 +27,7 @@ export interface PinnedSurface {
   readonly look: ResolvedLook;
   /** The plate's frame. */
   readonly frame: number;
-  /** The surface's corners on the reference frame, where shapes that ride on it are told; those of now when absent. */
+  /** The surface's corners on the reference frame, where shapes that ride on it are given; those of now when absent. */
   readonly reference?: Quad | undefined;
   /** That frame; 0 when absent. */
   readonly referenceFrame?: number | undefined;

@@ -10,7 +10,7 @@ import { laidContents, type PictureSize, type PinnedSurface } from './pinned-sur
 /** `final` takes as many sub-frames as the smear needs and the stated kernel, `quick` a few and a simpler one. Nothing else differs. */
 export type Quality = 'final' | 'quick';
 
-/** Softer than this, px, is told from not soft at all. */
+/** Softer than this, px, is distinguished from not soft at all. */
 const LEAST_SOFT = 0.05;
 const LEAST_DISC = 0.3;
 

@@ -6,7 +6,7 @@ export type RoundRow = (row: number, from: number, to: number, weights: Float32A
 
 /**
  * Rounded corners on a flat surface. `toUnit` leads from the picture to the unit square, `ratio` is the surface's width over its height, `radius` in
- * heights of the surface. A pixel's share is told by its distance from the arc, to first order.
+ * heights of the surface. A pixel's share is determined by its distance from the arc, to first order.
  */
 export function roundCorners(
   toUnit: Homography,

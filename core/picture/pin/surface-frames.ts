@@ -4,7 +4,7 @@ import type { CodedPicture } from '../../base/image/picture.ts';
 export interface UsualSurface {
   /** As most frames show it: of each place and channel the median of the codes, which is the code of the median light. What passes over the surface, or shines on it from another place on every frame, is not in it. */
   readonly picture: CodedPicture;
-  /** The frames that it is told by, at the same size. */
+  /** The frames that it is measured from, at the same size. */
   readonly frames: readonly FlatFrame[];
 }
 

@@ -198,7 +198,7 @@ describe('what is in the way', () => {
   });
 });
 
-test('a track that is right and says so gains nothing, and is told so', async () => {
+test('a track that is right and says so gains nothing, and that is reported', async () => {
   const p = plan(() => [0, 0], 0.012);
   const measured = await look(p, clean);
   expect(worthLocking(p, measured)).toBe(false);

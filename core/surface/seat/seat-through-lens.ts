@@ -9,7 +9,7 @@ import type { Lens } from '../../motion/lens/lens.ts';
 import { StraightRoom } from '../../motion/lens/straight-luma.ts';
 
 /**
- * Looking at a surface's borders through a lens: in straightened pictures, in which they are straight. What is found is told of the plate as it was filmed: corners, and moves of the
+ * Looking at a surface's borders through a lens: in straightened pictures, in which they are straight. What is found is stated for the plate as it was filmed: corners, and moves of the
  * reference's corners.
  */
 export class SeatThroughLens {

@@ -99,7 +99,7 @@ describe('content turned on its corners', () => {
     expect(reorderSides(['top', 'right', 'bottom', 'left'], MIRROR)).toEqual(['top', 'left', 'bottom', 'right']);
     expect(reorderMoves([0, 1, 2, 3, 4, 5, 6, 7], MIRROR)).toEqual([2, 3, 0, 1, 6, 7, 4, 5]);
   });
-  test('an order is told from where the corners lie', () => {
+  test('an order is determined from where the corners lie', () => {
     for (const order of [[0, 1, 2, 3], QUARTER_TURN, MIRROR, [2, 3, 0, 1], [3, 2, 1, 0]] as const)
       expect(orderBetween(QUAD, reorder(QUAD, order).map(([x, y]) => [x + 1, y - 2]) as unknown as Quad)).toEqual([
         ...order,

@@ -61,7 +61,7 @@ function asProblem(error: Error): Error {
   try {
     body = JSON.parse(error.originalResponse.getBody());
   } catch {
-    // An answer without words is told by its status.
+    // An answer without words is described by its status.
   }
   return problemFrom(error.originalResponse.getStatus(), body);
 }

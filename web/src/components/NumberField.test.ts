@@ -8,7 +8,7 @@ const field = (props: object = {}) =>
 const emitted = (f: ReturnType<typeof field>) =>
   (f.emitted('commit') ?? []).map(([v]) => Number((v as number).toFixed(6)));
 
-test('a typed number is told once, on Enter or when the field is left', async () => {
+test('a typed number is reported once, on Enter or when the field is left', async () => {
   const f = field();
   const input = f.get('input');
   await input.setValue('2.5');

@@ -67,7 +67,7 @@ onBeforeUnmount(
   }),
 );
 
-/** `what` is told of the row as it is when its turn comes. */
+/** `what` is asked of the row as it is when its turn comes. */
 const change = (
   { id: rowId }: Variant,
   what: (row: Variant) => Partial<Pick<Variant, 'name' | 'mediaId' | 'framing'>>,

@@ -38,7 +38,7 @@ const change = (work: () => Promise<unknown>) =>
   });
 const input = ref<HTMLInputElement>();
 const coming = ref<string | null>(null);
-/** A project that was saved as one file, as a new one. What of the file is damaged is told by name. */
+/** A project that was saved as one file, as a new one. What of the file is damaged is reported by name. */
 const bring = (files: FileList | null) =>
   notices.guard(async () => {
     const [file] = files ?? [];

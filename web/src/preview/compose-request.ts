@@ -48,7 +48,7 @@ export interface SurfaceRequest {
   border: number;
   /** Frames that tell what the surface looks like without anything in front, where that is asked for. */
   clean: readonly { frame: number; quad: Quad }[];
-  /** How it is told from them; null where only what differs is. */
+  /** How it is measured from them; null where only what differs is. */
   cleanKind: CleanKind | null;
   /** Frames that tell what the surface usually shows, where something is painted out from them. */
   usual: readonly { frame: number; quad: Quad }[];

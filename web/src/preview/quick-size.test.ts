@@ -40,6 +40,6 @@ test('content is taken somewhat finer than it is seen, never finer than it is', 
   ).toBeGreaterThanOrEqual(1.5 * 400);
 });
 
-test('a crop is told in the content’s own pixels', () => {
+test('a crop is given in the content’s own pixels', () => {
   expect(quickContent(1680, 1050, QUAD, { place: { crop: [10, 0, 0, 0] } })).toBe(1680);
 });

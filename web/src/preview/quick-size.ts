@@ -11,7 +11,7 @@ export function quickWidth(onScreen: number): number {
   return Math.max(STEP, Math.ceil(onScreen / STEP) * STEP);
 }
 
-/** The most pixels across for content on a surface at `quad`. A crop is told in the content's own pixels: it is taken whole then. */
+/** The most pixels across for content on a surface at `quad`. A crop is given in the content's own pixels: it is taken whole then. */
 export function quickContent(
   width: number,
   height: number,

@@ -41,7 +41,7 @@ export const useScene = defineStore('scene', () => {
     if (job.kind === 'scene' && job.shotId === shot.shot?.id && !isOpen(job)) void notices.guard(refresh);
   });
   watch([() => shot.shot?.id, () => shot.plate?.id], () => void notices.guard(refresh), { immediate: true });
-  // Whether it is still of the settings as they are is told by the house.
+  // Whether it is still of the settings as they are is decided by the service.
   watch(
     () => saving.state,
     (state) => state === 'saved' && reply.value?.scene && void notices.guard(refresh),

@@ -8,7 +8,7 @@ import { usePlayhead } from '../stores/playhead.ts';
 import { toPage, toPlate } from './view-transform.ts';
 import { useViewport } from './viewport.ts';
 
-/** Painting over something with a round brush: what it covered is told as an outline when it is lifted. */
+/** Painting over something with a round brush: what it covered becomes an outline when it is lifted. */
 const viewport = useViewport();
 const bench = useBench();
 const head = usePlayhead();

@@ -57,7 +57,7 @@ const drawn = computed(() => {
   return { on, corners, sides, top: top.at, stalk };
 });
 type Grip = { kind: 'all' } | { kind: 'corner'; index: number } | { kind: 'side'; index: number } | { kind: 'turn' };
-/** Where the hand took hold on the surface, of what, and the placement then: every move is told from there. */
+/** Where the hand took hold on the surface, of what, and the placement then: every move is measured from there. */
 const held = shallowRef<{ grip: Grip; from: Point; start: ContentPlace; pointer: number } | null>(null);
 function surfaceAt(event: PointerEvent): Point | null {
   const svg = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
@@ -98,7 +98,7 @@ function onMove(event: PointerEvent): void {
       draft.look.place = made;
     });
 }
-/** Sides 1 and 3 of the content scale it across, unless it is turned by a quarter: its size is told on the screen. */
+/** Sides 1 and 3 of the content scale it across, unless it is turned by a quarter: its size is given on the screen. */
 function sideways(): 0 | 1 {
   return (place.value.quarters ?? 0) % 2 === 0 ? 1 : 0;
 }

@@ -19,7 +19,7 @@ function excesses(m: usize, a: usize, b: usize, mix: f32, n: usize, out: usize):
   }
 }
 
-/** The lowest of each value and its eight neighbours is told where it is sure: 1 there, else 0. Returns how many. */
+/** The lowest of each value and its eight neighbours is marked where it is sure: 1 there, else 0. Returns how many. */
 function seeds(matte: usize, width: i32, height: i32, solid: usize): i32 {
   let count = 0;
   for (let row = 0; row < height; row++) {

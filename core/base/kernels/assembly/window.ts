@@ -110,7 +110,7 @@ export function fitWindow(data: usize, width: i32, height: i32, anchor: usize, m
     const x0 = load<f64>(fit), y0 = load<f64>(fit, 8), a = load<f64>(fit, 16), b = load<f64>(fit, 24), c = load<f64>(fit, 32), d = load<f64>(fit, 40);
     const reachX = <f64>HALF * (Math.abs(a) + Math.abs(b)), reachY = <f64>HALF * (Math.abs(c) + Math.abs(d));
     if (!(x0 - reachX >= 0 && y0 - reachY >= 0 && x0 + reachX < <f64>(width - 1) && y0 + reachY < <f64>(height - 1))) return 0;
-    // Places are told from a whole sample near the window's, so that single precision is enough.
+    // Places are determined from a whole sample near the window's, so that single precision is enough.
     const baseX = Math.floor(x0 - reachX), baseY = Math.floor(y0 - reachY), base = data + ((<usize>baseY * <usize>width + <usize>baseX) << 2);
     const lx = <f32>(x0 - baseX), ly = <f32>(y0 - baseY), va = f32x4.splat(<f32>a), vc = f32x4.splat(<f32>c), less = f32x4.splat(<f32>offset), share = f32x4.splat(<f32>(1 / gain));
     let r0 = f32x4.splat(0), r1 = f32x4.splat(0), r2 = f32x4.splat(0), r3 = f32x4.splat(0), r4 = f32x4.splat(0), r5 = f32x4.splat(0), r6 = f32x4.splat(0), r7 = f32x4.splat(0);

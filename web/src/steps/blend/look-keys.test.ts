@@ -13,7 +13,7 @@ const keyed = (): Look => ({
 });
 
 describe('keys of a look in the ledger', () => {
-  test('frames are told once, with all that is keyed there; plain numbers and sides are no keys', () => {
+  test('frames are reported once, with all that is keyed there; plain numbers and sides are no keys', () => {
     expect(lookKeyFrames(keyed())).toEqual([
       { frame: 0, titles: ['softness'] },
       { frame: 20, titles: ['white', 'softness'] },

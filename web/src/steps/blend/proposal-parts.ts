@@ -30,7 +30,7 @@ interface Kind {
   readonly take: (draft: Look, look: Look) => void;
 }
 
-/** How each part is told and taken. */
+/** How each part is named and taken. */
 const KINDS: Readonly<Record<string, Kind>> = {
   'levels/black': {
     title: 'Black',

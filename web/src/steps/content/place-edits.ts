@@ -12,7 +12,7 @@ import { bounds, type Quad } from '../../../../core/base/geometry/quad.ts';
 import type { ContentPlace } from '../../../../core/base/schemas/types.ts';
 import { snapped } from './board-edits.ts';
 
-/** What a placement is told against. */
+/** What a placement is given against. */
 export interface PlaceSetting {
   readonly fit: Fit;
   /** The surface's width over its height in the world. */

@@ -38,7 +38,7 @@ export function moveSpeedKey(time: ContentTiming, from: number, to: number): boo
 
 type Rate = readonly [number, number];
 
-/** Ends the content on a plate frame: trims it to what is shown there. False where that cannot be told: beyond what there is of it. */
+/** Ends the content on a plate frame: trims it to what is shown there. False where that cannot be determined: beyond what there is of it. */
 export function endOn(
   time: ContentTiming,
   plateFrame: number,

@@ -77,7 +77,7 @@ async function find(): Promise<void> {
     if (found.length === 0) {
       notices.add(
         seen.value < 3
-          ? 'Marks are told by riding with the screen over several frames: follow the screen first, or draw around what is to go.'
+          ? 'Marks are recognised by riding with the screen over several frames: follow the screen first, or draw around what is to go.'
           : 'No marks were found that ride with the screen and stand out from it. Draw around what is to go, or paint over it.',
       );
       return;

@@ -36,8 +36,8 @@ function change(recipe: (difference: DifferenceMatte) => void): void {
     >
     <template v-if="on">
       <p class="quiet mt-1 mb-1">
-        The clean screen is the median of twelve frames over the shot, laid flat. Differences are told in times its own
-        unrest.
+        The clean screen is the median of twelve frames over the shot, laid flat. Differences are measured in times its
+        own unrest.
       </p>
       <NumberField
         label="Floor: clear up to"

@@ -81,7 +81,7 @@ function setPointSoft(side: 0 | 1, value: number): void {
 }
 const svg = ref<HTMLInputElement>();
 const notices = useNotices();
-/** Outlines of an SVG of the plate's size, on the frame on show; what it holds besides is told. */
+/** Outlines of an SVG of the plate's size, on the frame on show; what it holds besides is reported. */
 const bring = (files: FileList | null) =>
   notices.guard(async () => {
     const [file] = files ?? [];

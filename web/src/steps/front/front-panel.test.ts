@@ -99,7 +99,7 @@ test('shapes are picked, ordered, switched off, softened and removed', async () 
   expect(useBench().tool).toBe('draw-shape');
 });
 
-test('outlines of an SVG of the plate’s size become shapes; what it holds besides is told by line', async () => {
+test('outlines of an SVG of the plate’s size become shapes; what it holds besides is reported by line', async () => {
   const { panel, look } = await front();
   const input = panel.field('Shapes from an SVG').element as HTMLInputElement;
   const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="1280" height="720">

@@ -139,7 +139,7 @@ const surely = computed(() => boards.value !== null && boards.value.focalSpread 
         Boards reached {{ Math.round(100 * boards.reach) }} % of the way to the corners: farther out the lens is
         guessed. Hold one there.
       </p>
-      <p v-if="!surely" class="notice">The focal length is not told: turn the board as well.</p>
+      <p v-if="!surely" class="notice">The focal length is not known: turn the board as well.</p>
     </template>
     <template v-if="map">
       <div class="row-line" data-lens-map>

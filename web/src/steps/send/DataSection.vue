@@ -66,7 +66,7 @@ function set<K extends keyof ExportChoices>(name: K, value: ExportChoices[K] | u
   else next[name] = value;
   choices.value = next;
 }
-/** With a lens the plate can be told of as it would be without. */
+/** With a lens, data can be for the plate as it would be without. */
 const pictures = computed(() => ['plate', 'steadied', ...(doc.document?.lens ? ['no lens' as const] : [])] as const);
 const pictureNamed = computed(() =>
   choices.value.picture === 'straight' ? 'no lens' : (choices.value.picture ?? 'plate'),

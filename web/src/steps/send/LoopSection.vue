@@ -118,7 +118,7 @@ const byHand = (recipe: (hand: NonNullable<ShotLoop['byHand']>) => void) => chan
 const left = (id: number) => {
   const jump = reports.value[id]?.jump;
   return jump
-    ? `${jump.px === null ? 'not told' : `${jump.px.toFixed(2)} px`}, ${jump.levels.toFixed(2)} of 255`
+    ? `${jump.px === null ? 'not known' : `${jump.px.toFixed(2)} px`}, ${jump.levels.toFixed(2)} of 255`
     : 'none';
 };
 </script>

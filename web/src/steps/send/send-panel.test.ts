@@ -80,7 +80,7 @@ test('another layer is another ledger; where nothing can be rendered it is said 
   expect(panel.has(/^Render \d/)).toBe(false);
 });
 
-test('files: the format, several layers at once, handles and a name of one’s own; a bad name is told before anything is written', async () => {
+test('files: the format, several layers at once, handles and a name of one’s own; a bad name is reported before anything is written', async () => {
   const { panel, api } = await send();
   await panel.choose('Format', 'png');
   await panel.tick('matte');

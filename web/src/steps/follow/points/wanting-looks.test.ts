@@ -28,7 +28,7 @@ describe('what wants a look', () => {
       'a 14',
     ]);
   });
-  test('where all is well the worst is told alone; what is put by hand or not asked for wants nothing', () => {
+  test('where all is well the worst is listed alone; what is put by hand or not asked for wants nothing', () => {
     expect(
       told({
         1: { a: fit('matched', 0.98) },

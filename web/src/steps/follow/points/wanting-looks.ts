@@ -7,10 +7,10 @@ export interface WantsLook {
   readonly want: number;
 }
 
-/** Frames of one point that are nearer to each other than this are one look; and what is less than this much wanting is only told as the worst. */
+/** Frames of one point that are nearer to each other than this are one look; and what is less than this much wanting is only listed as the worst. */
 const APART = 6;
 const WANTING = 0.35;
-/** Looks that are told at most. */
+/** Looks that are listed at most. */
 const MOST = 40;
 
 /** How much a point on a frame wants a look: most where it was lost, then where it was only reckoned, then where it is unsure or unlike its pattern. */
@@ -20,7 +20,7 @@ export function wantOf(fit: PointFit | null): number {
   return fit.how === 'matched' ? Math.min(0.9, fit.bound / 4) + (1 - fit.score) : 0;
 }
 
-/** The points and frames that want a look, the worst first; neighbouring frames of a point count as one. The worst is told however good it is. */
+/** The points and frames that want a look, the worst first; neighbouring frames of a point count as one. The worst is listed however good it is. */
 export function wantingLooks(
   frames: ReadonlyMap<number, ReadonlyMap<string, { readonly fit: PointFit | null }>>,
   names: readonly string[],

@@ -102,9 +102,9 @@ const unuse = () =>
       >
     </header>
     <p v-if="!file" class="quiet">
-      For a screen that offers nothing: off, glossy, covered, blank. The camera’s way is told from what stands still
-      around it, and the plane of the four corners goes with the room. Keep out people, leaves in the wind, and other
-      screens.
+      For a screen that offers nothing: off, glossy, covered, blank. The camera’s way is determined from what stands
+      still around it, and the plane of the four corners goes with the room. Keep out people, leaves in the wind, and
+      other screens.
     </p>
     <OutlineList only="keepOut" />
     <div class="tools">
@@ -238,7 +238,9 @@ const unuse = () =>
     <header><h2>What came of it</h2></header>
     <div class="row-line">
       <span>Focal length</span
-      ><span class="figure" data-focal>{{ file.motion === 'still' && !file.focalKnown ? 'not told' : focalText }}</span>
+      ><span class="figure" data-focal>{{
+        file.motion === 'still' && !file.focalKnown ? 'not known' : focalText
+      }}</span>
     </div>
     <div v-if="file.k1 !== 0 || file.k2 !== 0" class="row-line">
       <span>Lens</span
