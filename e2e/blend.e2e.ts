@@ -12,7 +12,7 @@ import { runTool } from '../server/media/run-tool.ts';
 import type { Api } from '../server/test/api.ts';
 import { temporaryFolder } from '../server/test/folders.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';
-import { canvasPixels, expect, pixelInTurn, saved, test } from './support/bench.ts';
+import { canvasPixels, expect, pixelInTurn, saved, test } from './support/workspace.ts';
 import { trueComposite } from './support/true-composite.ts';
 
 const FRAMES = 14;

@@ -1,6 +1,6 @@
 import type { Job, ShotDetail, TrackRows } from '../core/base/schemas/types.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';
-import { clickPlate, expect, reading, saved, test } from './support/bench.ts';
+import { clickPlate, expect, reading, saved, test } from './support/workspace.ts';
 
 const documentOf = async (api: { call<T>(m: string, p: string): Promise<T> }, id: number) =>
   (await api.call<ShotDetail>('GET', `/shots/${id}`)).document;

@@ -3,7 +3,7 @@ import type { ShotDetail, ShotDocument, TrackRow, TrackRows } from '../core/base
 import { applyToPoint } from '../core/base/geometry/homography.ts';
 import type { Api } from '../server/test/api.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';
-import { clickPlate, expect, plateView, saved, test } from './support/bench.ts';
+import { clickPlate, expect, plateView, saved, test } from './support/workspace.ts';
 
 const FRAMES = 26;
 const REFERENCE = 4;

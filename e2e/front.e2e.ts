@@ -11,7 +11,7 @@ import { runTool } from '../server/media/run-tool.ts';
 import type { Api } from '../server/test/api.ts';
 import { ROOT, temporaryFolder } from '../server/test/folders.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';
-import { canvasPixels, clickPlate, expect, plateView, saved, test } from './support/bench.ts';
+import { canvasPixels, clickPlate, expect, plateView, saved, test } from './support/workspace.ts';
 import { trueComposite } from './support/true-composite.ts';
 
 const FRAMES = 14;

@@ -4,7 +4,7 @@ import { readFile } from 'node:fs/promises';
 import type { ShotDetail, ShotDocument } from '../core/base/schemas/types.ts';
 import type { Api } from '../server/test/api.ts';
 import { knownTrack, preparedShot } from '../server/test/prepared-shot.ts';
-import { expect, plateView, saved, test } from './support/bench.ts';
+import { expect, plateView, saved, test } from './support/workspace.ts';
 
 const FRAMES = 16;
 const REFERENCE = 4;

@@ -5,7 +5,7 @@ import sharp from 'sharp';
 import { psnrInside } from '../bench/psnr.ts';
 import { ROOT, temporaryFolder } from '../server/test/folders.ts';
 import { shortClip } from '../server/test/prepared-shot.ts';
-import { clickPlate, expect, reading, saved, test, canvasPixels, plateView } from './support/bench.ts';
+import { clickPlate, expect, reading, saved, test, canvasPixels, plateView } from './support/workspace.ts';
 import { patchShift, trueComposite } from './support/true-composite.ts';
 
 /**

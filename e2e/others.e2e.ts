@@ -7,7 +7,7 @@ import type { Api } from '../server/test/api.ts';
 import { temporaryFolder } from '../server/test/folders.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';
 import { launch } from '../server/test/launched.ts';
-import { expect, test } from './support/bench.ts';
+import { expect, test } from './support/workspace.ts';
 
 const FRAMES = 8;
 const REFERENCE = 3;

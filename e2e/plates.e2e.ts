@@ -5,7 +5,7 @@ import type { Job, Media, Project, Shot } from '../core/base/schemas/types.ts';
 import { ffmpeg } from '../server/test/media-files.ts';
 import { temporaryFolder } from '../server/test/folders.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';
-import { canvasPixels, expect, plateView, reading, test } from './support/bench.ts';
+import { canvasPixels, expect, plateView, reading, test } from './support/workspace.ts';
 
 const folder = temporaryFolder();
 test.beforeAll(() => mkdirSync(folder.path, { recursive: true }));

@@ -1,7 +1,7 @@
 import { applyToPoint } from '../core/base/geometry/homography.ts';
 import type { SceneReply, ShotDetail, ShotDocument, TrackRows } from '../core/base/schemas/types.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';
-import { canvasPixels, clickPlate, expect, plateView, saved, test } from './support/bench.ts';
+import { canvasPixels, clickPlate, expect, plateView, saved, test } from './support/workspace.ts';
 
 /** Every third frame of the hall: the whole walk in a third of the time. */
 const EVERY = 3;

@@ -6,7 +6,7 @@ import { openPool } from '../server/database/connection.ts';
 import { plantDrift } from '../server/test/plant-drift.ts';
 import type { Api } from '../server/test/api.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';
-import { expect, reading, saved, test } from './support/bench.ts';
+import { expect, reading, saved, test } from './support/workspace.ts';
 
 const FRAMES = 24;
 const REFERENCE = 6;

@@ -19,7 +19,7 @@ import { clipPath, temporaryFolder } from '../server/test/folders.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';
 import { driftingTake } from '../server/test/media-files.ts';
 import { runTool } from '../server/media/run-tool.ts';
-import { expect, saved, test } from './support/bench.ts';
+import { expect, saved, test } from './support/workspace.ts';
 
 const FRAMES = 10;
 const REFERENCE = 5;

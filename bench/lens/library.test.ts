@@ -1,6 +1,6 @@
 import { beforeAll, expect, test } from 'vitest';
 import { bend, straighten, type Lens } from '../../core/motion/lens/lens.ts';
-import { StraightRoom } from '../../core/motion/lens/straight-luma.ts';
+import { StraightenedPicture } from '../../core/motion/lens/straightened-picture.ts';
 import { movingFrame } from '../../core/test/moving-plate.ts';
 import { loadOpenCv, matFromCodes, release, type Mat, type OpenCv } from '../reference/opencv.ts';
 
@@ -71,7 +71,7 @@ test('lenses bend and straighten as the library says', () => {
 test('a straightened picture is that of the library’s remap, to a code in 255 in the mean', () => {
   for (const lens of LENSES) {
     const frame = movingFrame({ width: W, height: H, velocity: () => [0, 0], shutter: 0, noise: 0, seed: 3 }, 0);
-    const room = new StraightRoom(lens, W, H);
+    const room = new StraightenedPicture(lens, W, H);
     const ours = room.luma(frame);
     const { x, y } = libraryMaps(lens, room.left, room.top, room.width, room.height);
     const from = matFromCodes(cv, frame.codes, W, H);

@@ -3,7 +3,7 @@ import { basename, join } from 'node:path';
 import { Problem } from '../../core/base/problem/problem.ts';
 import type { DeliveryFormat, Job, Media, RenderLayer } from '../../core/base/schemas/types.ts';
 import { checkWritable, note, readJson, readOptions, writeWhole } from '../options.ts';
-import { HouseServer } from './house-server.ts';
+import { ServerClient } from './server-client.ts';
 
 /** What a command came to, for machines. */
 export type CommandResult = Readonly<Record<string, unknown>>;
@@ -12,7 +12,7 @@ type ServerCommand = (args: string[]) => Promise<CommandResult>;
 const REACH = ['server'] as const;
 /** The token of the command, or of the environment, where nobody sees it among the processes. */
 const serverOf = (options: { server: string; token?: string | undefined }) =>
-  new HouseServer(options.server, options.token ?? process.env.YARLOP_TOKEN);
+  new ServerClient(options.server, options.token ?? process.env.YARLOP_TOKEN);
 
 function rowNumber(name: string, text: string): number {
   if (!/^\d{1,15}$/.test(text))
@@ -247,7 +247,7 @@ async function simpleJob(args: string[], route: string, what: string): Promise<C
   return { shot, job: job.id, frames: job.done };
 }
 
-async function lastFrame(server: HouseServer, shot: number): Promise<number> {
+async function lastFrame(server: ServerClient, shot: number): Promise<number> {
   const {
     shot: { plate },
     document,

@@ -29,7 +29,7 @@ import { exportRoutes } from './export-routes.ts';
 import { renderRoutes } from './render-routes.ts';
 import { projectRoutes } from './project-routes.ts';
 import { route } from './route.ts';
-import { SeatDesk } from '../jobs/seat-desk.ts';
+import { SeatWorker } from '../jobs/seat-worker.ts';
 import { handRoutes } from './hand-routes.ts';
 import { loopRoutes } from './loop-routes.ts';
 import { sceneRoutes } from './scene-routes.ts';
@@ -78,8 +78,8 @@ export function createApp(
   );
   app.use(sameOrigin(config.names));
   const events = new JobEvents(db, (error) => log.error({ error: String(error) }, 'job events'));
-  const desk = new SeatDesk();
-  const looks = new SeatDesk();
+  const seatWorker = new SeatWorker();
+  const looks = new SeatWorker();
   const api = express.Router();
   api.use(guard(db, isGuarded(config)));
   api.use('/media/:id/lut', express.json({ limit: '64mb' }));
@@ -96,7 +96,7 @@ export function createApp(
     projectRoutes(db),
     shotRoutes(db),
     lookRoutes(db),
-    seatRoutes(db, config, desk, looks),
+    seatRoutes(db, config, seatWorker, looks),
     lensRoutes(db, config, looks),
     sceneRoutes(db),
     loopRoutes(db, config),
@@ -138,7 +138,7 @@ export function createApp(
     app,
     close: () => {
       events.close();
-      desk.close();
+      seatWorker.close();
       looks.close();
     },
   };

@@ -5,11 +5,11 @@ import type { Config } from '../config.ts';
 import type { Database } from '../database/connection.ts';
 import { findMedia, type StoredMedia } from '../database/media.ts';
 import { findShot } from '../database/shots.ts';
-import type { SeatDesk } from '../jobs/seat-desk.ts';
+import type { SeatWorker } from '../jobs/seat-worker.ts';
 import { found, route } from './route.ts';
 
 /** A plate's lens by pictures that are no plates: chessboards and ST maps. From what the shot itself shows it is estimated elsewhere (seat-routes). */
-export function lensRoutes(db: Database, { dataFolder }: Config, desk: SeatDesk): Router {
+export function lensRoutes(db: Database, { dataFolder }: Config, seatWorker: SeatWorker): Router {
   const router = Router();
   const sizeOf = (shot: Shot) => {
     if (!shot.plate?.facts) throw new Problem('no-plate');
@@ -34,12 +34,17 @@ export function lensRoutes(db: Database, { dataFolder }: Config, desk: SeatDesk)
       const size = sizeOf(shot);
       const media: StoredMedia[] = [];
       for (const one of new Set(body.media)) media.push(await pictureOf(shot, one));
-      return desk.boards({ media, dataFolder, size });
+      return seatWorker.boards({ media, dataFolder, size });
     },
   );
   route(router, 'post', '/shots/:id/lens/map', { body: 'lensMapAsked', reply: 'lensMap' }, async ({ id, body }) => {
     const shot = found(await findShot(db, id()), 'shot', id());
-    return desk.lensMap({ map: await pictureOf(shot, body.media), takes: body.takes, dataFolder, size: sizeOf(shot) });
+    return seatWorker.lensMap({
+      map: await pictureOf(shot, body.media),
+      takes: body.takes,
+      dataFolder,
+      size: sizeOf(shot),
+    });
   });
   return router;
 }

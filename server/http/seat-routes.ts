@@ -17,7 +17,7 @@ import { readMotion } from '../database/motion-source.ts';
 import { readSeatFrames, readSeatMeasure } from '../database/seats.ts';
 import { findShot } from '../database/shots.ts';
 import { mapsOf, rowBounds, seatingOf } from '../jobs/seating.ts';
-import type { SeatDesk } from '../jobs/seat-desk.ts';
+import type { SeatWorker } from '../jobs/seat-worker.ts';
 import { refuseWhileRunning } from './job-routes.ts';
 import { found, route } from './route.ts';
 
@@ -54,7 +54,7 @@ async function plateOf(db: Database, id: number | undefined): Promise<StoredMedi
 
 /** Where exactly the corners are: looking at the borders of all frames, snapping, matching to the reference. */
 /** `looks` is a desk of its own: a look takes some seconds, and nobody's snap waits for it. */
-export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: SeatDesk): Router {
+export function seatRoutes(db: Database, config: Config, seatWorker: SeatWorker, looks: SeatWorker): Router {
   const router = Router();
   const shotOf = async (id: number) => {
     const shot = found(await findShot(db, id), 'shot', id);
@@ -84,7 +84,7 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
     const { shot, document } = await shotOf(id());
     const plate = await plateOf(db, shot.plate?.id);
     checkFrame(body.frame, plate);
-    return desk.snap({
+    return seatWorker.snap({
       plate,
       dataFolder: config.dataFolder,
       frame: body.frame,
@@ -118,7 +118,7 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
     };
     const ways = (f: number, corner: number) =>
       movementOf(at(f - 1)?.[corner] ?? null, at(f + 1)?.[corner] ?? null, SHUTTER);
-    return desk.match({
+    return seatWorker.match({
       plate,
       dataFolder: config.dataFolder,
       referenceFrame: document.referenceFrame,
@@ -200,7 +200,7 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
     };
   };
   route(router, 'post', '/shots/:id/front', { reply: 'frontReply' }, async ({ id }) =>
-    desk.front(await surfaceTask(id())),
+    seatWorker.front(await surfaceTask(id())),
   );
   route(router, 'post', '/shots/:id/lens', { reply: 'lensLines' }, async ({ id }) => {
     const { shot, document } = await shotOf(id());
@@ -223,7 +223,7 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
       frames.length > 0 || !document.corners
         ? frames
         : [{ frame: document.referenceFrame, quad: document.corners as Quad }];
-    return desk.lens({
+    return seatWorker.lens({
       plate,
       dataFolder: config.dataFolder,
       frames: there,
@@ -232,7 +232,7 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
     });
   });
   route(router, 'post', '/shots/:id/marks', { reply: 'marksReply' }, async ({ id }) =>
-    desk.marks(await surfaceTask(id())),
+    seatWorker.marks(await surfaceTask(id())),
   );
   return router;
 }

@@ -13,7 +13,7 @@ import {
   readPlan,
   type ClaimedFrames,
 } from '../database/render-tasks.ts';
-import { handIn, type MediaHouse } from '../media/media-house.ts';
+import { handIn, type FrameServer } from '../media/frame-server.ts';
 import { fileOfKey } from '../send/finished-files.ts';
 import { FrameMaker } from '../send/frame-maker.ts';
 import { PlanCompositor } from '../send/plan-compositor.ts';
@@ -34,7 +34,7 @@ export class FrameWork {
     private readonly worker: string,
     private readonly dataFolder: string,
     private readonly report: (failed: { failed: number; error: string | undefined }) => void,
-    private readonly house: MediaHouse | null = null,
+    private readonly frameServer: FrameServer | null = null,
   ) {}
 
   /** Makes the frames that come next. How long to wait before asking again, ms; null when no frame waits. */
@@ -69,7 +69,7 @@ export class FrameWork {
       try {
         const made = await maker.make(frame);
         // Handed in before it is reported as done: where it is reported, it is there.
-        if (this.house) for (const { key } of made) await this.handIn(this.house, key);
+        if (this.frameServer) for (const { key } of made) await this.handIn(this.frameServer, key);
         await finishFrame(this.db, claimed, frame, this.worker, made);
       } catch (error) {
         if (isDatabaseError(error)) throw error;
@@ -96,15 +96,15 @@ export class FrameWork {
       const places = folders(this.dataFolder);
       const plan = await readPlan(this.db, jobId);
       if ((plan.making ?? 1) !== MAKING) throw new Problem('other-making');
-      const compositor = await PlanCompositor.open(plan, { ...places, house: this.house });
+      const compositor = await PlanCompositor.open(plan, { ...places, frameServer: this.frameServer });
       this.maker = { jobId, maker: new FrameMaker(compositor, job.params.layers, places.renders) };
     }
     return this.maker.maker;
   }
 
-  private async handIn(house: MediaHouse, key: string): Promise<void> {
+  private async handIn(frameServer: FrameServer, key: string): Promise<void> {
     const file = fileOfKey(folders(this.dataFolder).renders, key);
-    if (file) await handIn(house, basename(file), file);
+    if (file) await handIn(frameServer, basename(file), file);
   }
 
   private sentence(error: unknown, jobId: number): string {

@@ -4,7 +4,7 @@ import { Problem } from '../../core/base/problem/problem.ts';
 import { isDatabaseError, openPool, type Database, type DatabaseAddress } from '../database/connection.ts';
 import { dropFollowState } from '../database/follow-states.ts';
 import { claimJob, endJob, releaseJobsOf, type JobKind, type StoredJob } from '../database/jobs.ts';
-import type { MediaHouse } from '../media/media-house.ts';
+import type { FrameServer } from '../media/frame-server.ts';
 import { loadKernels } from '../kernels/load-kernels.ts';
 import { boardClip } from './board-job.ts';
 import { bringIn } from './bring-in-job.ts';
@@ -27,7 +27,7 @@ export interface ThreadData {
   dataFolder: string;
   worker: string;
   /** A worker without the house's folder makes frames only, and gets what it needs from there. */
-  house?: MediaHouse | null;
+  frameServer?: FrameServer | null;
 }
 
 const IDLE_MS = 250;
@@ -92,11 +92,11 @@ async function loop(data: ThreadData): Promise<never> {
     data.worker,
     data.dataFolder,
     (failed) => parentPort?.postMessage(failed),
-    data.house ?? null,
+    data.frameServer ?? null,
   );
   for (;;) {
     try {
-      const job = data.house ? null : await claimJob(db, data.worker);
+      const job = data.frameServer ? null : await claimJob(db, data.worker);
       if (job) await perform(db, job, data);
       else await sleep((await frames.some()) ?? IDLE_MS);
     } catch (error) {

@@ -37,7 +37,7 @@ import { folders } from '../config.ts';
 import type { StoredMedia } from '../database/media.ts';
 import { openFrames } from '../media/stored-frames.ts';
 import { boards, lensMap, type BoardsTask, type LensMapTask } from './lens-tasks.ts';
-import type { DeskAnswer } from './seat-desk.ts';
+import type { SeatAnswer } from './seat-worker.ts';
 
 /** Put a quad of a frame onto the borders near it. */
 export interface SnapTask {
@@ -331,8 +331,8 @@ loadKernels();
 parentPort!.on('message', ({ id, task }: { id: number; task: DeskTask }) => {
   void answerTo(task)
     .then(
-      (value): DeskAnswer => ({ id, value }),
-      (error: unknown): DeskAnswer =>
+      (value): SeatAnswer => ({ id, value }),
+      (error: unknown): SeatAnswer =>
         error instanceof Problem
           ? { id, problem: error.code, values: error.values }
           : { id, failed: (error as Error).stack ?? String(error) },

@@ -4,7 +4,7 @@ import { Worker } from 'node:worker_threads';
 import type { Logger } from 'pino';
 import { openPool, type DatabaseAddress } from '../database/connection.ts';
 import { releaseJobsOf, runningWorkers } from '../database/jobs.ts';
-import type { MediaHouse } from '../media/media-house.ts';
+import type { FrameServer } from '../media/frame-server.ts';
 import { packWhenWhole } from '../database/render-tasks.ts';
 import { releaseFramesOf, releaseLost, seen } from '../database/workers.ts';
 import type { ThreadData } from './job-thread.ts';
@@ -15,12 +15,12 @@ export interface WorkerSettings {
   database: DatabaseAddress;
   dataFolder: string;
   workers: number;
-  house?: MediaHouse | null;
+  frameServer?: FrameServer | null;
 }
 
 /** Starts a thread for each worker and looks after them for as long as the process lives. Returns their names. */
 export async function startWorkers(
-  { database, dataFolder, workers, house = null }: WorkerSettings,
+  { database, dataFolder, workers, frameServer = null }: WorkerSettings,
   log: Logger,
 ): Promise<string[]> {
   const machine = hostname();
@@ -46,7 +46,7 @@ export async function startWorkers(
       database,
       dataFolder,
       worker,
-      house,
+      frameServer,
     };
     const thread = new Worker(new URL('../../scripts/ts-worker.mjs', import.meta.url), { workerData: data });
     thread.on('message', (message) => log.error(message, 'in a job'));

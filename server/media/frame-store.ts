@@ -8,7 +8,7 @@ import { parseCube, type CubeLut } from '../../core/base/image/cube-lut.ts';
 import type { CodedPicture } from '../../core/base/image/picture.ts';
 import { contentFromRaw, pictureFromRaw, type RawLayout } from '../../core/base/image/raw-frame.ts';
 import { Problem } from '../../core/base/problem/problem.ts';
-import { fetchRaw, type MediaHouse } from './media-house.ts';
+import { fetchRaw, type FrameServer } from './frame-server.ts';
 import { PROXY_SIDE } from './proxies.ts';
 
 /** How a medium's pictures are shown: what its codes mean, and a table over them if a person chose one. */
@@ -54,7 +54,7 @@ export class FrameStore {
     readonly folder: string,
     private readonly layout: RawLayout,
     private readonly view: FrameView = PLAIN_VIEW,
-    private readonly house: MediaHouse | null = null,
+    private readonly frameServer: FrameServer | null = null,
   ) {
     this.raw = join(folder, 'raw');
     this.proxies = join(folder, `proxy-${viewKey(view, layout)}`);
@@ -101,8 +101,8 @@ export class FrameStore {
 
   /** A frame as it was decoded; fetched, and kept, where this machine does not have it and knows who does. */
   async readRaw(frame: number): Promise<Uint8Array> {
-    if (!this.house || this.hasRaw(frame)) return FrameStore.rawOf(this.folder, frame);
-    const bytes = await fetchRaw(this.house, basename(this.folder), frame);
+    if (!this.frameServer || this.hasRaw(frame)) return FrameStore.rawOf(this.folder, frame);
+    const bytes = await fetchRaw(this.frameServer, basename(this.folder), frame);
     mkdirSync(this.raw, { recursive: true });
     this.writeRaw(frame, bytes);
     return bytes;

@@ -4,7 +4,7 @@ import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { Job, MadeToken, RenderLedger, RenderWorker, Shot } from '../../core/base/schemas/types.ts';
-import { HouseDatabase } from '../test/house-database.ts';
+import { NetworkDatabase } from '../test/network-database.ts';
 import { ROOT, temporaryFolder } from '../test/folders.ts';
 import { preparedShot } from '../test/prepared-shot.ts';
 import { startTestService, type TestService } from '../test/service.ts';
@@ -13,14 +13,14 @@ import { startTestService, type TestService } from '../test/service.ts';
 const FRAMES = 10;
 const folder = temporaryFolder();
 const away = temporaryFolder();
-let house: HouseDatabase;
+let frameServer: NetworkDatabase;
 let service: TestService;
 let shot: Shot;
 let helper: ChildProcess | null = null;
 
 beforeAll(async () => {
-  house = await HouseDatabase.start();
-  service = await startTestService({ YARLOP_DATABASE: house.address, YARLOP_WORKERS: '1' });
+  frameServer = await NetworkDatabase.start();
+  service = await startTestService({ YARLOP_DATABASE: frameServer.address, YARLOP_WORKERS: '1' });
   ({ shot } = await preparedShot(service.api, FRAMES, { reference: 3 }));
   await service.api.ended((await service.api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
 }, 120_000);
@@ -30,7 +30,7 @@ afterAll(async () => {
     await once(helper, 'exit');
   }
   await service.end();
-  await house.stop();
+  await frameServer.stop();
   folder.remove();
   away.remove();
 });
@@ -41,7 +41,7 @@ async function startHelper(env: Record<string, string>): Promise<ChildProcess> {
     stdio: ['ignore', 'pipe', 'inherit'],
     env: {
       ...process.env,
-      YARLOP_DATABASE: house.address,
+      YARLOP_DATABASE: frameServer.address,
       YARLOP_DATA: away.path,
       YARLOP_WORKERS: '1',
       YARLOP_LOG: 'error',

@@ -40,7 +40,7 @@ async function main(): Promise<void> {
       database,
       dataFolder: config.dataFolder,
       workers: Math.max(1, config.workers),
-      house: config.media === null ? null : { address: config.media, token: process.env.YARLOP_TOKEN ?? null },
+      frameServer: config.media === null ? null : { address: config.media, token: process.env.YARLOP_TOKEN ?? null },
     },
     pino({ level: config.logLevel, base: { part: 'worker' } }),
   );

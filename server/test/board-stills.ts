@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import type { Lens } from '../../core/motion/lens/lens.ts';
 import type { Vector3 } from '../../core/motion/pose/rotation.ts';
-import { boardPicture, heldBoard } from '../../core/test/board-picture.ts';
+import { boardPicture, heldBoard } from '../../core/test/chessboard-picture.ts';
 
 /** How boards of 8 × 5 crossings are held: turned so, and their middles so far across and down (in focal lengths) and away (in squares). */
 const HELD: readonly [Vector3, Vector3][] = [

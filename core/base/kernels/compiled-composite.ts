@@ -63,7 +63,7 @@ interface Exports {
     seen: number,
     marked: number,
     order: number,
-    room: number,
+    scratch: number,
   ): void;
   layMix(
     width: number,
@@ -96,7 +96,7 @@ interface Exports {
     values: number,
     table: number,
     encode: number,
-    room: number,
+    scratch: number,
   ): void;
   filledBlocks(
     count: number,
@@ -129,7 +129,7 @@ interface Exports {
     values: number,
     matte: number,
     screen: number,
-    room: number,
+    scratch: number,
   ): void;
   grainField(
     left: number,
@@ -159,7 +159,7 @@ interface Exports {
     tables: number,
     levels: number,
   ): void;
-  halve(from: number, width: number, height: number, weights: number, to: number, room: number): void;
+  halve(from: number, width: number, height: number, weights: number, to: number, scratch: number): void;
   convolve(
     data: number,
     width: number,
@@ -168,7 +168,7 @@ interface Exports {
     kernel: number,
     radius: number,
     repeat: number,
-    room: number,
+    scratch: number,
   ): void;
 }
 
@@ -187,7 +187,7 @@ export type InstantiateComposite = (pages: number) => { readonly exports: object
 
 /**
  * The compiled kernels of compositing. The first part of their memory is room for one piece of work at a time, the rest holds levels of content as
- * long as there is room, so that content that stays is copied once.
+ * long as there is scratch, so that content that stays is copied once.
  */
 export function compiledComposite(instantiate: InstantiateComposite): CompositeKernels {
   const { exports, buffer } = largest(instantiate);
@@ -340,8 +340,8 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
           if (kernel) {
             const radius = (kernel.length - 1) >> 1;
             const weights4 = take(kernel.length);
-            const room = take((radius + 2) * width * 4 + 8 * radius + 2 * radius + 8);
-            if (!weights4 || !room) {
+            const scratch = take((radius + 2) * width * 4 + 8 * radius + 2 * radius + 8);
+            if (!weights4 || !scratch) {
               const soft = {
                 layer: convolvePlain(layer, width, height, 4, kernel, 'empty'),
                 cover: cover && convolvePlain(cover, width, height, 1, kernel, 'empty'),
@@ -350,9 +350,9 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
               return soft;
             }
             weights4.set(kernel);
-            wasm.convolve(layer.byteOffset, width, height, 4, weights4.byteOffset, radius, 0, room.byteOffset);
+            wasm.convolve(layer.byteOffset, width, height, 4, weights4.byteOffset, radius, 0, scratch.byteOffset);
             if (cover)
-              wasm.convolve(cover.byteOffset, width, height, 1, weights4.byteOffset, radius, 0, room.byteOffset);
+              wasm.convolve(cover.byteOffset, width, height, 1, weights4.byteOffset, radius, 0, scratch.byteOffset);
           }
           free = first;
           return { layer: layer.slice(), cover: cover && cover.slice() };
@@ -365,9 +365,9 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       const radius = (kernel.length - 1) >> 1;
       const put = take(data.length);
       const weights = take(kernel.length);
-      const room = take((radius + 2) * width * channels + 2 * radius * channels + 2 * radius + 8);
+      const scratch = take((radius + 2) * width * channels + 2 * radius * channels + 2 * radius + 8);
       free = mark;
-      if (!put || !weights || !room) return null;
+      if (!put || !weights || !scratch) return null;
       put.set(data);
       weights.set(kernel);
       wasm.convolve(
@@ -378,7 +378,7 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
         weights.byteOffset,
         radius,
         border === 'repeat' ? 1 : 0,
-        room.byteOffset,
+        scratch.byteOffset,
       );
       return put.slice();
     },
@@ -426,8 +426,8 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       const marks = marked && take(stride);
       const matte = take(stride);
       const screen = take(3 * stride);
-      const room = take(5 * stride + SLACK + 8 * width);
-      if (!light || !within || (marked && !marks) || !matte || !screen || !room) return null;
+      const scratch = take(5 * stride + SLACK + 8 * width);
+      if (!light || !within || (marked && !marks) || !matte || !screen || !scratch) return null;
       planes.forEach((plane, c) => light.set(plane, c * stride));
       within.set(inside);
       if (marked) marks!.set(marked);
@@ -443,7 +443,7 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
         valuesAt,
         matte.byteOffset,
         screen.byteOffset,
-        room.byteOffset,
+        scratch.byteOffset,
       );
       const part = (c: number) => screen.slice(c * stride, c * stride + n);
       return { matte: matte.slice(0, n), screen: [part(0), part(1), part(2)] };
@@ -515,9 +515,9 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       const from = kept.get(data) === undefined ? take(data.length) : null;
       const shares = take(weights.length);
       const to = take(4 * across * down);
-      const room = take(4 * 12 * across);
+      const scratch = take(4 * 12 * across);
       free = mark;
-      if (!shares || !to || !room || (!from && kept.get(data) === undefined)) return null;
+      if (!shares || !to || !scratch || (!from && kept.get(data) === undefined)) return null;
       from?.set(data);
       shares.set(weights);
       wasm.halve(
@@ -526,7 +526,7 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
         height,
         shares.byteOffset,
         to.byteOffset,
-        room.byteOffset,
+        scratch.byteOffset,
       );
       return to.slice();
     },
@@ -560,7 +560,7 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       const seen = take(stride);
       const result = take(stride);
       const sumsRoom = take(8);
-      const room = take(3 * stride + SLACK);
+      const scratch = take(3 * stride + SLACK);
       // Codes of the larger box, rows padded to whole vectors, and what is written into.
       const own = spill?.box ?? box;
       const across = own.right - own.left;
@@ -581,7 +581,7 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
         !seen ||
         !result ||
         !sumsRoom ||
-        !room ||
+        !scratch ||
         !read ||
         !written ||
         (spill && (!ways || !spillRoom))
@@ -639,7 +639,7 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
           seen.byteOffset,
           marks ? marks.byteOffset : 0,
           order(channels),
-          room.byteOffset,
+          scratch.byteOffset,
         );
       const bytesOf = (floats: Float32Array) => new Uint8Array(buffer, floats.byteOffset, 3 * all);
       const from = bytesOf(read);

@@ -85,7 +85,7 @@ interface Exports {
     gain: number,
     scale: number,
     redescending: number,
-    room: number,
+    scratch: number,
     out: number,
   ): void;
   correlateBox(
@@ -114,7 +114,7 @@ interface Exports {
     height: number,
     at: number,
     rounds: number,
-    room: number,
+    scratch: number,
   ): number;
   fitWindow(
     data: number,
@@ -125,7 +125,7 @@ interface Exports {
     factor: number,
     fit: number,
     rounds: number,
-    room: number,
+    scratch: number,
   ): number;
 }
 
@@ -141,7 +141,7 @@ const TEXEL_ROWS = 16;
  */
 export function runPartOf(exports: object): RunPart {
   const wasm = exports as Exports;
-  return (kernel, from, to, g, seat) => {
+  return (kernel, from, to, g, thread) => {
     switch (kernel) {
       case BLUR:
         wasm.blurTemplate(
@@ -177,7 +177,7 @@ export function runPartOf(exports: object): RunPart {
           g[9]!,
           g[10]!,
           g[11]!,
-          g[12 + seat]!,
+          g[12 + thread]!,
           g[14]!,
           g[15]!,
           g[16]!,
@@ -203,18 +203,18 @@ export function runPartOf(exports: object): RunPart {
           g[13]!,
           g[14]!,
           g[15]!,
-          g[16 + seat]!,
+          g[16 + thread]!,
           g[18]!,
         );
         return 0;
       case SIGNAL8:
-        wasm.signal8(from, to, g[0]!, g[1]!, g[2]!, g[3]!, g[4 + seat]!, g[6]!);
+        wasm.signal8(from, to, g[0]!, g[1]!, g[2]!, g[3]!, g[4 + thread]!, g[6]!);
         return 0;
       case SIGNAL16:
-        wasm.signal16(from, to, g[0]!, g[1]!, g[2]!, g[3]!, g[4 + seat]!, g[6]!);
+        wasm.signal16(from, to, g[0]!, g[1]!, g[2]!, g[3]!, g[4 + thread]!, g[6]!);
         return 0;
       case PYRAMID:
-        wasm.pyramidDown(from, to, g[0]!, g[1]!, g[2]!, g[3 + seat]!, g[5]!);
+        wasm.pyramidDown(from, to, g[0]!, g[1]!, g[2]!, g[3 + thread]!, g[5]!);
         return 0;
       case TEXELS:
         wasm.texels(g[0]!, g[1]!, g[2]!, g[3]!, g[4]!, g[5]!, g[6]!, g[7]! + from, g[8]!, g[7]! + to, g[9]!);
@@ -280,7 +280,7 @@ function openSet(instantiate: Instantiate, bytes: number, shared: boolean): Kern
   if (shared) lend?.(block);
   const resultAt = take(EQUATION_ENTRIES * 8);
   const resultView = new Float64Array(buffer, resultAt, EQUATION_ENTRIES);
-  const patchRoom = take(wasm.PATCH_ROOM.value);
+  const patchMemory = take(wasm.PATCH_ROOM.value);
   const patchAt = take(PATCH_ENTRIES * 8);
   const patchView = new Float64Array(buffer, patchAt, PATCH_ENTRIES);
   const windowRoom = take(wasm.WINDOW_ROOM.value);
@@ -466,7 +466,7 @@ function openSet(instantiate: Instantiate, bytes: number, shared: boolean): Kern
         gain,
         scale,
         redescending ? 1 : 0,
-        patchRoom,
+        patchMemory,
         patchAt,
       );
       out.set(patchView);

@@ -13,7 +13,7 @@ const task = (): HelpingTask => ({
   end: new Int32Array(new SharedArrayBuffer(4)),
 });
 const complete = ({ out, by }: HelpingTask, factor: number) =>
-  out.every((v, i) => v === factor * i) && by.every((seat) => seat > 0);
+  out.every((v, i) => v === factor * i) && by.every((thread) => thread > 0);
 
 test(
   'two threads share the parts of a piece of work, each done once; the next piece begins anew',
@@ -32,7 +32,7 @@ test(
         // What the parts return is added up whoever did them.
         expect(work.share(0, UNITS, 16, [factor])).toBe(UNITS);
         expect(complete(shared, factor)).toBe(true);
-        byHelper.push(shared.by.filter((seat) => seat === 2).length);
+        byHelper.push(shared.by.filter((thread) => thread === 2).length);
       }
       expect(Math.max(...byHelper)).toBeGreaterThan(0);
       expect(Math.min(...byHelper)).toBeLessThan(UNITS);
@@ -48,7 +48,7 @@ test('without a helper the work is done all the same; small work is not given aw
   const work = new SharedWork(alone.block, slowPart(alone));
   expect(work.share(0, UNITS, 64, [4])).toBe(UNITS);
   expect(complete(alone, 4)).toBe(true);
-  expect(alone.by.every((seat) => seat === 1)).toBe(true);
+  expect(alone.by.every((thread) => thread === 1)).toBe(true);
   expect(work.share(0, 10, 64, [1])).toBe(10);
 });
 

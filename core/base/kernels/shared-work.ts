@@ -7,8 +7,8 @@ export const SIGNAL16 = 4;
 export const PYRAMID = 5;
 export const TEXELS = 6;
 
-/** Runs a kernel over a part of its work; `seat` says whose room is written to. Returns what is to be added up. */
-export type RunPart = (kernel: number, from: number, to: number, given: Float64Array, seat: 0 | 1) => number;
+/** Runs a kernel over a part of its work; `thread` says whose memory is written to. Returns what is to be added up. */
+export type RunPart = (kernel: number, from: number, to: number, given: Float64Array, thread: 0 | 1) => number;
 
 /** Places in the control block. */
 const OPEN = 0;
@@ -77,7 +77,7 @@ export class SharedWork {
     Atomics.notify(control, BUSY);
   }
 
-  private takeParts(seat: 0 | 1): number {
+  private takeParts(thread: 0 | 1): number {
     const { control, given } = this.block;
     const size = control[SIZE]!;
     const part = control[PART]!;
@@ -86,7 +86,7 @@ export class SharedWork {
     for (;;) {
       const from = Atomics.add(control, NEXT, 1) * part;
       if (from >= size) return sum;
-      sum += this.run(kernel, from, Math.min(size, from + part), given, seat);
+      sum += this.run(kernel, from, Math.min(size, from + part), given, thread);
     }
   }
 

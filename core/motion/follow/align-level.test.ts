@@ -9,7 +9,7 @@ import {
 } from '../../base/geometry/homography.ts';
 import type { Motion } from '../../base/geometry/motion-model.ts';
 import { createPlane, type Plane } from '../../base/image/plane.ts';
-import { picturesOf } from '../../test/follow-room.ts';
+import { picturesOf } from '../../test/follow-memory.ts';
 import { waveAt, wavePlane } from '../../test/planes.ts';
 import { alignLevel, createScratch, type AlignSettings } from './align-level.ts';
 import { NO_MOTION } from './motion-blurred-template.ts';

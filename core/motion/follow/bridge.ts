@@ -13,7 +13,7 @@ import { certaintyFromElsewhere } from './certainty.ts';
 import { confidenceOf, trustBehind } from './confidence.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { outlineAt, polygonOf, type KeyedOutline } from '../../base/geometry/outline.ts';
-import { openRoom, PictureLevels } from './image-pyramid.ts';
+import { openMemory, PictureLevels } from './image-pyramid.ts';
 import type { FrameFit } from './frame-fit.ts';
 import { PlanarFollower, type FollowSettings } from './planar-follower.ts';
 import { FixedKeepOuts } from './region-over-time.ts';
@@ -42,18 +42,18 @@ export function isStrange(h: Homography, middle: Point): boolean {
 export class Bridge {
   private constructor(
     readonly key: KeyFrame,
-    readonly room: KernelSet,
+    readonly memory: KernelSet,
     private readonly back: Homography,
     private readonly follower: PlanarFollower,
     private readonly slot: PictureLevels,
     private readonly fixed: FixedKeepOuts,
   ) {}
 
-  /** Prepares a keyframe in an empty room (`roomFor`); null where it holds nothing to follow. `maps` are those known of the frames about it. */
+  /** Prepares a keyframe in empty memory (`memoryFor`); null where it holds nothing to follow. `maps` are those known of the frames about it. */
   static build(
     key: KeyFrame,
     luma: LumaFrame,
-    room: KernelSet,
+    memory: KernelSet,
     settings: FollowSettings,
     referenceFrame: number,
     options: TemplateOptions,
@@ -65,17 +65,17 @@ export class Bridge {
     const { width, height } = luma;
     const follower = PlanarFollower.create(
       key.frame,
-      new PictureLevels(room, width, height).fill(luma.codes, luma.peak),
+      new PictureLevels(memory, width, height).fill(luma.codes, luma.peak),
       moved,
       options,
     );
     if (!(follower instanceof PlanarFollower)) return null;
     const bridge = new Bridge(
       key,
-      room,
+      memory,
       back,
       follower,
-      new PictureLevels(room, width, height),
+      new PictureLevels(memory, width, height),
       new FixedKeepOuts(settings, referenceFrame, width, height),
     );
     for (const [frame, h] of maps) bridge.learn(frame, h);
@@ -83,8 +83,8 @@ export class Bridge {
   }
 
   /** Room for one keyframe and the frame in work. */
-  static roomFor({ width, height }: LumaFrame, options: TemplateOptions): KernelSet {
-    return openRoom(width, height, 2, mostPoints(options), kernels());
+  static memoryFor({ width, height }: LumaFrame, options: TemplateOptions): KernelSet {
+    return openMemory(width, height, 2, mostPoints(options), kernels());
   }
 
   /** What the surface's map on a frame is, found some other way. */

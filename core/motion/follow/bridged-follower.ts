@@ -30,7 +30,7 @@ export class BridgedFollower {
   private candidate: KeyFrame | null = null;
   private tried: number | null = null;
   /** One for the keyframe in use, one for the next to be tried. */
-  private readonly rooms: KernelSet[] = [];
+  private readonly memories: KernelSet[] = [];
 
   constructor(
     private readonly follower: PlanarFollower,
@@ -157,10 +157,10 @@ export class BridgedFollower {
     }
     this.tried = near;
     const luma = await this.read(key.frame);
-    const free = this.rooms.find((room) => room !== this.bridge?.room);
-    const room = free ?? Bridge.roomFor(luma, this.options);
+    const free = this.memories.find((memory) => memory !== this.bridge?.memory);
+    const memory = free ?? Bridge.memoryFor(luma, this.options);
     if (free) free.clear();
-    else this.rooms.push(room);
-    return Bridge.build(key, luma, room, this.plan, this.plan.referenceFrame, this.options, maps);
+    else this.memories.push(memory);
+    return Bridge.build(key, luma, memory, this.plan, this.plan.referenceFrame, this.options, maps);
   }
 }

@@ -10,7 +10,7 @@ import {
 import { MOTIONS } from '../../base/geometry/motion-model.ts';
 import { createPlane } from '../../base/image/plane.ts';
 import { quantile } from '../../base/image/statistics.ts';
-import { picturesOf } from '../../test/follow-room.ts';
+import { picturesOf } from '../../test/follow-memory.ts';
 import { noisyPlane, waveAt, wavePlane } from '../../test/planes.ts';
 import { accumulatePieces, alignLevel, computeResiduals, createScratch, MEAN_MIX } from './align-level.ts';
 import { blurTemplate, NO_MOTION } from './motion-blurred-template.ts';

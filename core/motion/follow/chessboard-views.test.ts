@@ -4,7 +4,7 @@ import { estimateHomography, homographyBetweenQuads } from '../../base/geometry/
 import { applyToPoint, type Point } from '../../base/geometry/homography.ts';
 import type { Plane } from '../../base/image/plane.ts';
 import { BOARD_ACROSS, boardCorners, straightView } from '../../../bench/reference/chessboard-views.ts';
-import { picturesOf } from '../../test/follow-room.ts';
+import { picturesOf } from '../../test/follow-memory.ts';
 import { PlanarFollower } from './planar-follower.ts';
 import { signalFromLuma } from './signal.ts';
 

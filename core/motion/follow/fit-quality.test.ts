@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import { translation } from '../../base/geometry/homography.ts';
-import { picturesOf } from '../../test/follow-room.ts';
+import { picturesOf } from '../../test/follow-memory.ts';
 import { wavePlane } from '../../test/planes.ts';
 import { accumulatePieces, computeResiduals, createScratch, MEAN_MIX } from './align-level.ts';
 import { blurTemplate, NO_MOTION } from './motion-blurred-template.ts';

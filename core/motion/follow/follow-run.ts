@@ -5,7 +5,7 @@ import { NothingToFollow, type FollowPlan } from './follow-plan.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import type { FollowState } from './follow-state.ts';
 import { inUse } from '../../base/geometry/outline.ts';
-import { openRoom, PictureLevels } from './image-pyramid.ts';
+import { openMemory, PictureLevels } from './image-pyramid.ts';
 import type { FrameFit } from './frame-fit.ts';
 import { PlanarFollower } from './planar-follower.ts';
 import { FixedKeepOuts } from './region-over-time.ts';
@@ -82,15 +82,15 @@ export class FollowRun {
     const { width, height, codes, peak } = await read(plan.referenceFrame);
     const options = optionsFor(plan.points);
     // The reference, the frame in work and the one before it, which waits for its successor.
-    const room = openRoom(width, height, 3, mostPoints(options), kernels(), true);
-    const reference = new PictureLevels(room, width, height).fill(codes, peak);
+    const memory = openMemory(width, height, 3, mostPoints(options), kernels(), true);
+    const reference = new PictureLevels(memory, width, height).fill(codes, peak);
     const follower = PlanarFollower.create(plan.referenceFrame, reference, plan, options);
     if (!(follower instanceof PlanarFollower)) throw new NothingToFollow(sentenceOf(follower));
     const run = new FollowRun(
       plan,
       read,
       follower,
-      [new PictureLevels(room, width, height), new PictureLevels(room, width, height)],
+      [new PictureLevels(memory, width, height), new PictureLevels(memory, width, height)],
       new FixedKeepOuts(plan, plan.referenceFrame, width, height),
       options,
     );

@@ -121,7 +121,7 @@ const BYTES_A_PIXEL = 4 * 5 * 1.34 + 2;
 const BYTES_A_POINT = 4 * 16;
 
 /** A set of kernels with room for some pictures of a size, and for some template points. */
-export function openRoom(
+export function openMemory(
   width: number,
   height: number,
   pictures: number,

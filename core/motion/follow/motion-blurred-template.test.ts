@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import { IDENTITY, scaling, translation, type Homography } from '../../base/geometry/homography.ts';
-import { picturesOf } from '../../test/follow-room.ts';
+import { picturesOf } from '../../test/follow-memory.ts';
 import { waveAt, wavePlane } from '../../test/planes.ts';
 import { blurLength, blurTemplate, NO_MOTION, type FrameMotion } from './motion-blurred-template.ts';
 import { buildTemplate, type Template, type TemplateLevel } from './template.ts';

@@ -3,7 +3,7 @@ import sharp from 'sharp';
 import { describe, expect, test } from 'vitest';
 import { applyToPoint, compose, type Homography, type Point } from '../../base/geometry/homography.ts';
 import { homographyBetweenQuads } from '../../base/geometry/estimate-homography.ts';
-import { picturesOf } from '../../test/follow-room.ts';
+import { picturesOf } from '../../test/follow-memory.ts';
 import { PlanarFollower } from './planar-follower.ts';
 import { signalFromLuma } from './signal.ts';
 

@@ -9,7 +9,7 @@ import {
 } from '../../base/geometry/homography.ts';
 import { kernels } from '../../base/kernels/index.ts';
 import { createPlane, type Plane } from '../../base/image/plane.ts';
-import { picturesOf } from '../../test/follow-room.ts';
+import { picturesOf } from '../../test/follow-memory.ts';
 import { textureAt } from '../../test/moving-plate.ts';
 import { createScratch } from './align-level.ts';
 import { NO_MOTION, blurTemplate } from './motion-blurred-template.ts';

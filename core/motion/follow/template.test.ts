@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { applyToPoint, compose, translation } from '../../base/geometry/homography.ts';
 import { createPlane } from '../../base/image/plane.ts';
-import { picturesOf } from '../../test/follow-room.ts';
+import { picturesOf } from '../../test/follow-memory.ts';
 import { wavePlane } from '../../test/planes.ts';
 import { buildTemplate, GROUP, homographyAtLevel, homographyFromLevel, toLevel, type Template } from './template.ts';
 

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { picturesOf } from '../../test/follow-room.ts';
+import { picturesOf } from '../../test/follow-memory.ts';
 import { noisyPlane, wavePlane } from '../../test/planes.ts';
 import { createScratch } from './align-level.ts';
 import { buildTemplate, type Template } from './template.ts';

@@ -2,7 +2,7 @@ import { cornerBound } from '../follow/certainty.ts';
 import { NothingToFollow } from '../follow/follow-plan.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { sentenceOf } from '../follow/follow-run.ts';
-import { openRoom, PictureLevels } from '../follow/image-pyramid.ts';
+import { openMemory, PictureLevels } from '../follow/image-pyramid.ts';
 import { PlanarFollower, type FollowSettings } from '../follow/planar-follower.ts';
 import { FixedKeepOuts } from '../follow/region-over-time.ts';
 import { mostPoints, optionsFor } from '../follow/template.ts';
@@ -85,15 +85,15 @@ export class PullRun {
   static async begin(plan: PullPlan, read: (frame: number) => Promise<LumaFrame>): Promise<PullRun> {
     const { width, height, codes, peak } = await read(plan.referenceFrame);
     const options = optionsFor(plan.points);
-    const room = openRoom(width, height, 2, mostPoints(options), kernels(), true);
-    const reference = new PictureLevels(room, width, height).fill(codes, peak);
+    const memory = openMemory(width, height, 2, mostPoints(options), kernels(), true);
+    const reference = new PictureLevels(memory, width, height).fill(codes, peak);
     const follower = PlanarFollower.create(plan.referenceFrame, reference, { ...plan, screen: plan.corners }, options);
     if (!(follower instanceof PlanarFollower)) throw new NothingToFollow(sentenceOf(follower));
     const run = new PullRun(
       plan,
       read,
       follower,
-      new PictureLevels(room, width, height),
+      new PictureLevels(memory, width, height),
       new FixedKeepOuts(plan, plan.referenceFrame, width, height),
       [width, height],
     );

@@ -12,9 +12,9 @@ import { distance } from '../../base/geometry/quad.ts';
 import { createPlane } from '../../base/image/plane.ts';
 import { quantile } from '../../base/image/statistics.ts';
 import type { Vector3 } from '../pose/rotation.ts';
-import { boardPicture, heldBoard } from '../../test/board-picture.ts';
-import { findBoard, type BoardPoint } from './find-board.ts';
-import { lensFromBoards } from './lens-from-boards.ts';
+import { boardPicture, heldBoard } from '../../test/chessboard-picture.ts';
+import { findChessboard, type ChessboardPoint } from './find-chessboard.ts';
+import { lensFromChessboards } from './lens-from-chessboards.ts';
 import { bend, type Lens } from './lens.ts';
 
 const SIZE = { width: 640, height: 400 };
@@ -44,13 +44,13 @@ const VIEWS: readonly [Vector3, Vector3][] = [
 ];
 const seen = VIEWS.map(([turn, place]) => {
   const map = mapOf(turn, place);
-  return { map, board: findBoard(boardPicture(SIZE.width, SIZE.height, map, LENS, 8, 5)) };
+  return { map, board: findChessboard(boardPicture(SIZE.width, SIZE.height, map, LENS, 8, 5)) };
 });
 
 const crossings = (map: Homography) =>
   Array.from({ length: 40 }, (_, k) => bend(LENS, applyToPoint(map, [k % 8, Math.floor(k / 8)])));
 /** Distances of found crossings from the nearest true ones. */
-const off = (board: readonly BoardPoint[], map: Homography) =>
+const off = (board: readonly ChessboardPoint[], map: Homography) =>
   board.map(({ at }) => Math.min(...crossings(map).map((p) => distance(at, p))));
 
 describe('chessboards made here, through a lens that is known', () => {
@@ -65,18 +65,18 @@ describe('chessboards made here, through a lens that is known', () => {
   });
   test('a board that is partly outside is taken as far as it is seen; pictures without one have none', () => {
     const map = mapOf([0.2, 0.2, 0.1], [0.45, 0.1, 8]);
-    const board = findBoard(boardPicture(SIZE.width, SIZE.height, map, LENS, 8, 5))!;
+    const board = findChessboard(boardPicture(SIZE.width, SIZE.height, map, LENS, 8, 5))!;
     expect(board.length).toBeGreaterThan(15);
     expect(board.length).toBeLessThan(40);
     expect(Math.max(...off(board, map))).toBeLessThan(0.08);
     const noise = createPlane(320, 200);
     let seed = 1;
     for (let k = 0; k < noise.data.length; k++) noise.data[k] = ((seed = (seed * 48271) % 2147483647) % 1000) / 1000;
-    expect(findBoard(noise)).toBeNull();
-    expect(findBoard(createPlane(320, 200))).toBeNull();
+    expect(findChessboard(noise)).toBeNull();
+    expect(findChessboard(createPlane(320, 200))).toBeNull();
   });
   test('lens, middle and focal length come out of them, and lie within the bound that is stated', () => {
-    const fit = lensFromBoards(
+    const fit = lensFromChessboards(
       seen.map(({ board }) => board!),
       SIZE,
     )!;
@@ -94,23 +94,23 @@ describe('chessboards made here, through a lens that is known', () => {
   });
   test('one view from the front tells the bending, but not the focal length, and says so', () => {
     const map = mapOf([0, 0, 0.05], [0, 0, 8]);
-    const board = findBoard(boardPicture(SIZE.width, SIZE.height, map, LENS, 8, 5))!;
-    const fit = lensFromBoards([board], SIZE)!;
+    const board = findChessboard(boardPicture(SIZE.width, SIZE.height, map, LENS, 8, 5))!;
+    const fit = lensFromChessboards([board], SIZE)!;
     expect(fit.focalSpread).toBeGreaterThan(0.05 * LENS.focal);
     expect(fit.rms).toBeLessThan(0.05);
-    expect(lensFromBoards([board.slice(0, 3)], SIZE)).toBeNull();
+    expect(lensFromChessboards([board.slice(0, 3)], SIZE)).toBeNull();
   });
   test('one crossing far from its place is not listened to', () => {
     const boards = seen.map(({ board }) => [...board!]);
     const wrong = boards[1]![7]!;
     boards[1]![7] = { ...wrong, at: [wrong.at[0] + 9, wrong.at[1] - 6] };
-    expect(Math.abs(lensFromBoards(boards, SIZE)!.lens.focal / LENS.focal - 1)).toBeLessThan(0.003);
+    expect(Math.abs(lensFromChessboards(boards, SIZE)!.lens.focal / LENS.focal - 1)).toBeLessThan(0.003);
   });
 });
 
 describe('photographs of a chessboard with a published camera (Debian’s opencv-doc, left01 to left14, left_intrinsics.yml)', async () => {
   const boards = await Promise.all(
-    PHOTOGRAPHS.map(async (name) => ({ name, board: findBoard(await filmedView(name)) })),
+    PHOTOGRAPHS.map(async (name) => ({ name, board: findChessboard(await filmedView(name)) })),
   );
   test('crossings are where the library finds them', () => {
     for (const { name, board } of boards) {
@@ -124,7 +124,7 @@ describe('photographs of a chessboard with a published camera (Debian’s opencv
     }
   });
   test('the focal length is within 1 %, and the curve of the distortion within 0.5 px as far as the picture’s left and right border', () => {
-    const fit = lensFromBoards(
+    const fit = lensFromChessboards(
       boards.map(({ board }) => board!),
       { width: 640, height: 480 },
     )!;

@@ -6,28 +6,28 @@ import { compose, translation, type Homography, type Point } from '../../base/ge
 import type { Quad } from '../../base/geometry/quad.ts';
 import { IdealMotion } from './ideal-motion.ts';
 import type { Lens } from './lens.ts';
-import { StraightRoom } from './straight-luma.ts';
+import { StraightenedPicture } from './straightened-picture.ts';
 
 /**
  * Following through a lens: the picture is straightened, in which planes move by homographies. What is found is stated without the lens in the plate's own
  * pixels (`ideal`), or of the plate as it was filmed (`filmed`).
  */
 export class ThroughLens {
-  private readonly room: StraightRoom;
+  private readonly memory: StraightenedPicture;
 
   constructor(lens: Lens, width: number, height: number) {
-    this.room = new StraightRoom(lens, width, height);
+    this.memory = new StraightenedPicture(lens, width, height);
   }
 
   /** A plan told of the plate as one of straightened pictures; its `known` maps are without the lens. */
   plan(plan: FollowPlan): FollowPlan {
-    const there = (p: Point) => this.room.toStraight(p);
+    const there = (p: Point) => this.memory.toStraight(p);
     return {
       ...plan,
       regions: plan.regions.map((o) => carryOutline(o, there)),
       keepOut: [
         ...(plan.keepOut ?? []).map((o) => carryOutline<KeyedOutline & { fixed?: boolean }>(o, there)),
-        ...this.room
+        ...this.memory
           .unfilmed()
           .map((points) => ({ points: points.map(([x, y]): [number, number] => [x, y]), fixed: true })),
       ],
@@ -39,13 +39,13 @@ export class ThroughLens {
   }
 
   luma(frame: LumaFrame): LumaFrame {
-    return this.room.luma(frame);
+    return this.memory.luma(frame);
   }
 
   /** A fit in straightened pictures, in the plate's pixels. */
   ideal<F extends Pick<FrameFit, 'homography' | 'certainty'>>(fit: F): F {
     if (!fit.homography) return fit;
-    const { left, top } = this.room;
+    const { left, top } = this.memory;
     const out = translation(left, top);
     const back = translation(-left, -top);
     return {
@@ -56,7 +56,7 @@ export class ThroughLens {
   }
 
   private intoRoom(map: Homography): Homography {
-    const { left, top } = this.room;
+    const { left, top } = this.memory;
     return compose(compose(translation(-left, -top), map), translation(left, top));
   }
 }

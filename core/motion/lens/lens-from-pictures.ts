@@ -2,8 +2,8 @@ import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { sameShape } from '../../base/image/same-shape.ts';
 import { Problem } from '../../base/problem/problem.ts';
 import type { LensFromBoards } from '../../base/schemas/types.ts';
-import { findBoard, type BoardPoint } from './find-board.ts';
-import { lensFromBoards } from './lens-from-boards.ts';
+import { findChessboard, type ChessboardPoint } from './find-chessboard.ts';
+import { lensFromChessboards } from './lens-from-chessboards.ts';
 
 /** A picture that may show a chessboard: a still, or a frame of a clip. */
 export interface NamedPicture {
@@ -30,7 +30,7 @@ export async function lensFromPictures(
   plate: { readonly width: number; readonly height: number },
 ): Promise<LensFromBoards> {
   const views: LensFromBoards['views'] = [];
-  const boards: BoardPoint[][] = [];
+  const boards: ChessboardPoint[][] = [];
   const which: number[] = [];
   for await (const {
     name,
@@ -39,14 +39,14 @@ export async function lensFromPictures(
   } of pictures) {
     if (!sameShape({ width, height }, plate))
       throw new Problem('board-shape', { name, size: `${width}×${height}`, plate: `${plate.width}×${plate.height}` });
-    const found = findBoard({ width, height, data: Float32Array.from(codes, (code) => code / peak) });
+    const found = findChessboard({ width, height, data: Float32Array.from(codes, (code) => code / peak) });
     const scale = plate.width / width;
     views.push({ name, frame, crossings: found?.length ?? 0, rms: null });
     if (!found) continue;
     which.push(views.length - 1);
     boards.push(found.map(({ square, at }) => ({ square, at: [at[0] * scale, at[1] * scale] })));
   }
-  const fit = lensFromBoards(boards, plate);
+  const fit = lensFromChessboards(boards, plate);
   if (!fit) throw new Problem('no-board', { pictures: views.length });
   fit.perView.forEach((rms, k) => {
     views[which[k]!]!.rms = Number.isFinite(rms) ? rms : null;

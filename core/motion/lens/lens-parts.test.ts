@@ -8,7 +8,7 @@ import { lensFromLines } from './lens-from-lines.ts';
 import { filmedFit, ThroughLens } from './follow-through-lens.ts';
 import { IdealMotion } from './ideal-motion.ts';
 import { LensSurface, lensOutline, placesOnSurface, surfaceFromPlace } from './lens-surface.ts';
-import { StraightRoom } from './straight-luma.ts';
+import { StraightenedPicture } from './straightened-picture.ts';
 
 const lens: Lens = { k1: -0.12, k2: 0.015, k3: 0, centre: [640, 360], focal: 1000 };
 
@@ -103,12 +103,12 @@ test('what was followed in straightened pictures is stated for the plate, and le
   ];
   const through = new ThroughLens(lens, 1280, 720);
   const moved = [1.02, 0.01, 30, -0.015, 0.99, 25, 1e-5, -2e-5, 1] as const;
-  const room = new StraightRoom(lens, 1280, 720);
+  const memory = new StraightenedPicture(lens, 1280, 720);
   const ideal = through.ideal({ homography: moved }).homography;
   const filmed = filmedFit(lens, corners)({ homography: ideal }).homography!;
-  // By hand: straightened about the room's own origin, moved, bent again.
+  // By hand: straightened about the straightened picture's own origin, moved, bent again.
   corners.forEach((c) =>
-    expect(distance(applyToPoint(filmed, c), room.toFilmed(applyToPoint(moved, room.toStraight(c))))).toBeLessThan(
+    expect(distance(applyToPoint(filmed, c), memory.toFilmed(applyToPoint(moved, memory.toStraight(c))))).toBeLessThan(
       1e-6,
     ),
   );
@@ -124,7 +124,7 @@ test('what was followed in straightened pictures is stated for the plate, and le
   });
   corners.forEach((c) =>
     expect(
-      distance(applyToPoint(plan.known!.get(3)!, room.toStraight(c)), applyToPoint(moved, room.toStraight(c))),
+      distance(applyToPoint(plan.known!.get(3)!, memory.toStraight(c)), applyToPoint(moved, memory.toStraight(c))),
     ).toBeLessThan(1e-6),
   );
   // What a barrel leaves unfilmed is kept out, on every side.
@@ -215,25 +215,25 @@ test('a straightened picture shows a bent grid straight, and holds all of the pl
   const width = 320;
   const height = 180;
   const small: Lens = { k1: -0.15, k2: 0, k3: 0, centre: [160, 90], focal: 250 };
-  const room = new StraightRoom(small, width, height);
+  const memory = new StraightenedPicture(small, width, height);
   const codes = new Uint8Array(width * height);
   // A pattern of the straight picture, as the lens films it.
   const pattern = (x: number, y: number) => 128 + 50 * Math.sin(x / 9) + 50 * Math.cos(y / 11);
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++)
       codes[y * width + x] = Math.round(pattern(...straighten(small, [x + 0.5, y + 0.5])));
-  const out = room.luma({ width, height, codes, peak: 255 });
-  expect([room.left < 0, room.width > width]).toEqual([true, true]);
+  const out = memory.luma({ width, height, codes, peak: 255 });
+  expect([memory.left < 0, memory.width > width]).toEqual([true, true]);
   let worst = 0;
-  for (let y = 8; y < room.height - 8; y++)
-    for (let x = 8; x < room.width - 8; x++) {
-      const [u, v] = bend(small, [x + 0.5 + room.left, y + 0.5 + room.top]);
+  for (let y = 8; y < memory.height - 8; y++)
+    for (let x = 8; x < memory.width - 8; x++) {
+      const [u, v] = bend(small, [x + 0.5 + memory.left, y + 0.5 + memory.top]);
       if (u > 3 && v > 3 && u < width - 3 && v < height - 3)
         worst = Math.max(
           worst,
-          Math.abs(out.codes[y * room.width + x]! - pattern(x + 0.5 + room.left, y + 0.5 + room.top)),
+          Math.abs(out.codes[y * memory.width + x]! - pattern(x + 0.5 + memory.left, y + 0.5 + memory.top)),
         );
     }
   expect(worst).toBeLessThan(1.6);
-  expect(distance(room.toFilmed(room.toStraight([20, 30])), [20, 30])).toBeLessThan(1e-6);
+  expect(distance(memory.toFilmed(memory.toStraight([20, 30])), [20, 30])).toBeLessThan(1e-6);
 });

@@ -1,7 +1,7 @@
 import type { FrameFit } from '../follow/frame-fit.ts';
 import { PlanarFollower } from '../follow/planar-follower.ts';
 import type { PreparedPicture } from '../follow/registration.ts';
-import { openRoom, PictureLevels } from '../follow/image-pyramid.ts';
+import { openMemory, PictureLevels } from '../follow/image-pyramid.ts';
 import { mostPoints, type TemplateOptions } from '../follow/template.ts';
 import type { Plane } from '../../base/image/plane.ts';
 
@@ -108,8 +108,8 @@ export class ReblurShutter {
   private run(frames: readonly KeptFrame[], direction: 1 | -1): void {
     const { width, height } = frames[0]!.plane;
     const squares = chooseSquares(frames[0]!.plane);
-    const room = openRoom(width, height, 3, squares.length * mostPoints(POINTS));
-    const [reference, ...slots] = [0, 1, 2].map(() => new PictureLevels(room, width, height)) as [
+    const memory = openMemory(width, height, 3, squares.length * mostPoints(POINTS));
+    const [reference, ...slots] = [0, 1, 2].map(() => new PictureLevels(memory, width, height)) as [
       PictureLevels,
       PictureLevels,
       PictureLevels,

@@ -38,12 +38,12 @@ export function lookTogether(
       const at = expected[i];
       if (!at) continue;
       const place: Point = [at[0] + about[0], at[1] + about[1]];
-      const room = Math.max(...state.settings.pattern) + 4;
+      const memory = Math.max(...state.settings.pattern) + 4;
       const window = lightWindow(work.luma, {
-        left: place[0] - within[0] - room,
-        top: place[1] - within[1] - room,
-        right: place[0] + within[0] + room,
-        bottom: place[1] + within[1] + room,
+        left: place[0] - within[0] - memory,
+        top: place[1] - within[1] - memory,
+        right: place[0] + within[0] + memory,
+        bottom: place[1] + within[1] + memory,
       });
       const scores =
         window && correlationMap(state.patch, look.aroundOf(state, map), smear, window, place, within, step);

@@ -3,7 +3,7 @@ import { compose, type Homography, type Point } from '../../base/geometry/homogr
 import { factorCholesky, substitute } from '../../base/geometry/linear-solve.ts';
 import { PATCH_PLANES } from '../../base/kernels/index.ts';
 import type { LightWindow } from './light-window.ts';
-import { patchRoom } from './patch-room.ts';
+import { patchMemory } from './patch-memory.ts';
 import { drawPatch, type DrawnPatch, type Patch } from './patch.ts';
 
 /**
@@ -70,7 +70,7 @@ export function matchPatch(
   start: Point,
   settings: MatchSettings,
 ): PatchMatch | null {
-  const { set, equations } = patchRoom(Math.max(window.data.length, patch.window.data.length));
+  const { set, equations } = patchMemory(Math.max(window.data.length, patch.window.data.length));
   const half = Math.max(...patch.size) / 2;
   let warp = map;
   let drawn = drawPatch(patch, warp, settings.smear);
@@ -128,11 +128,11 @@ function lookAt(
   light: Float64Array,
   model: LightModel,
 ): number {
-  const room = patchRoom(window.data.length);
-  const { sampled } = room;
+  const memory = patchMemory(window.data.length);
+  const { sampled } = memory;
   const { RESIDUAL, ROOT, SEEN_X, SEEN_Y, USED, U, V } = PATCH_PLANES;
-  room.set.sampleCubic(
-    room.window('picture', window),
+  memory.set.sampleCubic(
+    memory.window('picture', window),
     xs,
     ys,
     count,
@@ -195,7 +195,7 @@ function withoutPattern({ planes, count }: DrawnPatch, field: boolean): number {
   const right = new Float64Array(size);
   const fit = new Float64Array(size);
   const row = new Float64Array(6);
-  const { sampled } = patchRoom();
+  const { sampled } = patchMemory();
   const { USED, U, V } = PATCH_PLANES;
   let seen = 0;
   let square = 0;

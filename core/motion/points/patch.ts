@@ -10,7 +10,7 @@ import {
 } from '../../base/geometry/homography.ts';
 import { PATCH_PLANES } from '../../base/kernels/index.ts';
 import { lightWindow, type LightWindow } from './light-window.ts';
-import { MOST_SAMPLES, patchRoom, type PatchRoom } from './patch-room.ts';
+import { MOST_SAMPLES, patchMemory, type PatchMemory } from './patch-memory.ts';
 
 /** What a point looks like: the picture around it on the frame that it was taken from. */
 export interface Patch {
@@ -63,7 +63,7 @@ export function mapAbout(h: Homography, at: Point): Homography {
   return compose(translation(-x, -y), h, translation(at[0], at[1]));
 }
 
-/** A pattern as it should be seen on another frame; it stands in the room until another is drawn. */
+/** A pattern as it should be seen on another frame; it stands in the memory until another is drawn. */
 export interface DrawnPatch {
   /** Samples, filled up to a multiple of four with ones that are not used. */
   readonly count: number;
@@ -75,7 +75,7 @@ export interface DrawnPatch {
   readonly dx: Float32Array;
   readonly dy: Float32Array;
   readonly known: Float32Array;
-  /** The planes of the room, as long as this pattern. */
+  /** The planes of the memory, as long as this pattern. */
   readonly planes: Float32Array;
 }
 
@@ -99,13 +99,13 @@ export function drawPatch({ at, xs, ys, size, window }: Patch, map: Homography, 
     scale * (back[2] * smear[0] + back[3] * smear[1]),
   ] as const;
   const taps = Math.max(1, Math.ceil(1.2 * Math.hypot(...along)));
-  const room = patchRoom(window.data.length);
-  const { set, sampled } = room;
+  const memory = patchMemory(window.data.length);
+  const { set, sampled } = memory;
   const n = xs.length;
   const count = (n + 3) & ~3;
   const half = Math.max(...size) / 2;
   const [h0, h1, h2, h3, h4, h5, h6, h7, h8] = map as NineNumbers;
-  const plane = (k: number) => room.planes.subarray(k * count, (k + 1) * count);
+  const plane = (k: number) => memory.planes.subarray(k * count, (k + 1) * count);
   const [light, dx, dy, us, vs] = [
     plane(PATCH_PLANES.PATTERN),
     plane(PATCH_PLANES.PATTERN_X),
@@ -119,17 +119,17 @@ export function drawPatch({ at, xs, ys, size, window }: Patch, map: Homography, 
     const w = 1 / (h6 * x + h7 * y + h8);
     const px = (h0 * x + h1 * y + h2) * w;
     const py = (h3 * x + h4 * y + h5) * w;
-    room.xs[i] = x;
-    room.ys[i] = y;
-    room.drawnXs[i] = px;
-    room.drawnYs[i] = py;
+    memory.xs[i] = x;
+    memory.ys[i] = y;
+    memory.drawnXs[i] = px;
+    memory.drawnYs[i] = py;
     us[i] = px / half;
     vs[i] = py / half;
   }
   set.sampleCubic(
-    room.window('pattern', window),
-    room.xs,
-    room.ys,
+    memory.window('pattern', window),
+    memory.xs,
+    memory.ys,
     count,
     at[0] - window.left - 0.5,
     at[1] - window.top - 0.5,
@@ -138,7 +138,7 @@ export function drawPatch({ at, xs, ys, size, window }: Patch, map: Homography, 
     sampled,
   );
   // Beyond the picture of its own frame nothing is known of it.
-  const known = knownOf(room, n, count);
+  const known = knownOf(memory, n, count);
   for (let i = 0; i < count; i++) {
     const gx = sampled[i + count]!;
     const gy = sampled[i + 2 * count]!;
@@ -146,12 +146,12 @@ export function drawPatch({ at, xs, ys, size, window }: Patch, map: Homography, 
     dx[i] = back[0] * gx + back[2] * gy;
     dy[i] = back[1] * gx + back[3] * gy;
   }
-  return { count, xs: room.drawnXs, ys: room.drawnYs, light, dx, dy, known, planes: room.planes };
+  return { count, xs: memory.drawnXs, ys: memory.drawnYs, light, dx, dy, known, planes: memory.planes };
 }
 
 const knowns = new Float32Array(MOST_SAMPLES);
 
-function knownOf({ sampled }: PatchRoom, n: number, count: number): Float32Array {
+function knownOf({ sampled }: PatchMemory, n: number, count: number): Float32Array {
   for (let i = 0; i < count; i++) knowns[i] = i < n && sampled[i + 3 * count]! > KNOWN_FROM ? 1 : 0;
   return knowns;
 }
@@ -185,23 +185,23 @@ export function drawOnPixels(
   const [a, b, c, d] = jacobianAt(back, [0, 0]);
   const along = [a * smear[0] + b * smear[1], c * smear[0] + d * smear[1]] as const;
   const taps = Math.max(1, Math.ceil(Math.hypot(...along) / 2));
-  const room = patchRoom(window.data.length);
+  const memory = patchMemory(window.data.length);
   const places: [number, number][] = [];
   for (let j = top; j <= bottom; j += stride) {
     for (let i = left; i <= right; i += stride) {
       const [x, y] = applyToPoint(back, [i * step, j * step]);
       if (Math.abs(x) > w / 2 || Math.abs(y) > h / 2 || places.length >= MOST_SAMPLES) continue;
-      room.xs[places.length] = x;
-      room.ys[places.length] = y;
+      memory.xs[places.length] = x;
+      memory.ys[places.length] = y;
       places.push([i * step, j * step]);
     }
   }
   const n = places.length;
-  const { sampled } = room;
-  room.set.sampleCubic(
-    room.window('pattern', window),
-    room.xs,
-    room.ys,
+  const { sampled } = memory;
+  memory.set.sampleCubic(
+    memory.window('pattern', window),
+    memory.xs,
+    memory.ys,
     n,
     at[0] - window.left - 0.5,
     at[1] - window.top - 0.5,

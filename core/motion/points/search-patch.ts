@@ -1,6 +1,6 @@
 import type { Homography, Point } from '../../base/geometry/homography.ts';
 import type { LightWindow } from './light-window.ts';
-import { patchRoom } from './patch-room.ts';
+import { patchMemory } from './patch-memory.ts';
 import { drawOnPixels, type Patch } from './patch.ts';
 
 /** A place that resembles a pattern. */
@@ -74,8 +74,8 @@ export function correlationMap(
   const across = 2 * rx + 1;
   const down = 2 * ry + 1;
   const scores = new Float32Array(across * down).fill(-1);
-  const room = patchRoom(Math.max(window.data.length, (across + 3) * down));
-  const { grid } = room;
+  const memory = patchMemory(Math.max(window.data.length, (across + 3) * down));
+  const { grid } = memory;
   let total = 0;
   for (let j = 0, k = 0; j < height; j++)
     for (let i = 0; i < width; i++, k++)
@@ -90,8 +90,8 @@ export function correlationMap(
   const x0 = Math.floor(cx / step);
   const y0 = Math.floor(cy / step);
   for (let k = 0; k < n; k++) {
-    room.offsets[k] = dy[k]! * width + dx[k]!;
-    room.values[k] = template[k]! - mean;
+    memory.offsets[k] = dy[k]! * width + dx[k]!;
+    memory.values[k] = template[k]! - mean;
   }
   // Places at which the whole pattern lies in the window go the fast way, the others one by one.
   const from = (low: number, offsets: readonly number[], r: number) => Math.max(-r, -low - Math.min(...offsets));
@@ -103,20 +103,20 @@ export function correlationMap(
   const wide = Math.max(0, Math.floor((to(x0, width, dx, rx) - left + 1) / 4) * 4);
   const high = Math.max(0, bottom - top + 1);
   if (wide > 0 && high > 0) {
-    room.set.correlateBox(
+    memory.set.correlateBox(
       { data: grid, width, height },
-      room.offsets,
-      room.values,
+      memory.offsets,
+      memory.values,
       n,
       energy,
       x0 + left,
       y0 + top,
       wide,
       high,
-      room.scores,
+      memory.scores,
     );
     for (let j = 0; j < high; j++)
-      scores.set(room.scores.subarray(j * wide, (j + 1) * wide), (top + j + ry) * across + left + rx);
+      scores.set(memory.scores.subarray(j * wide, (j + 1) * wide), (top + j + ry) * across + left + rx);
   }
   for (let j = -ry; j <= ry; j++) {
     for (let i = -rx; i <= rx; i++) {
@@ -132,7 +132,7 @@ export function correlationMap(
         const v = grid[y * width + x]!;
         sum += v;
         square += v * v;
-        cross += v * room.values[k]!;
+        cross += v * memory.values[k]!;
         seen++;
       }
       // What lies outside the picture is not known: such a place must show three quarters of the pattern.

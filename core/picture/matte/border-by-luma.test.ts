@@ -42,7 +42,7 @@ const at = (quad: Quad, smeared: readonly Quad[] = [quad]) => ({
 });
 const whole = { left: 0, top: 0, right: 160, bottom: 120 };
 
-test('colour at half the fineness: the border is measured to a third of the colour's own error, and no more than that is changed', () => {
+test('colour at half the fineness: the border is measured to a third of the colour’s own error, and no more than that is changed', () => {
   const found = frontOfFrame(
     plate,
     DISPLAY_COLOUR,

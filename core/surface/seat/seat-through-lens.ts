@@ -6,21 +6,21 @@ import type { Correction } from './corrections.ts';
 import type { SeatPlan } from './measure-seat.ts';
 import { IdealMotion } from '../../motion/lens/ideal-motion.ts';
 import type { Lens } from '../../motion/lens/lens.ts';
-import { StraightRoom } from '../../motion/lens/straight-luma.ts';
+import { StraightenedPicture } from '../../motion/lens/straightened-picture.ts';
 
 /**
  * Looking at a surface's borders through a lens: in straightened pictures, in which they are straight. What is found is stated for the plate as it was filmed: corners, and moves of the
  * reference's corners.
  */
 export class SeatThroughLens {
-  private readonly room: StraightRoom;
+  private readonly room: StraightenedPicture;
 
   constructor(
     private readonly lens: Lens,
     width: number,
     height: number,
   ) {
-    this.room = new StraightRoom(lens, width, height);
+    this.room = new StraightenedPicture(lens, width, height);
   }
 
   luma(frame: LumaFrame): LumaFrame {

@@ -2,7 +2,7 @@
 import { useElementSize } from '@vueuse/core';
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { quantile } from '../../../core/base/image/statistics.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useRenders } from '../stores/renders.ts';
 import { useShot } from '../stores/shot.ts';
@@ -39,7 +39,7 @@ const doc = useDocument();
 const saving = useSaving();
 const track = useTrack();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const renders = useRenders();
 const sheet = useTemplateRef<HTMLDivElement>('sheet');
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
@@ -60,7 +60,7 @@ watch(
   () => head.frame,
   (frame) => (scale.value = reveal(scale.value, frame)),
 );
-watch(scale, (now) => (bench.ledgerScale = now), { immediate: true });
+watch(scale, (now) => (workspace.ledgerScale = now), { immediate: true });
 
 const facts = computed(() => shot.plate?.facts ?? null);
 const naming = computed(() => ({
@@ -70,27 +70,27 @@ const naming = computed(() => ({
   useTimecode: useTimecode.value,
 }));
 const nameOf = (frame: number) => frameName(frame, naming.value);
-const checking = computed(() => bench.step === 'plate');
-const following = computed(() => bench.step === 'follow');
+const checking = computed(() => workspace.step === 'plate');
+const following = computed(() => workspace.step === 'follow');
 /** A clip's time takes a row while it is placed; a board's keys lie over the row that is there. */
 const contentRuns = computed(
-  () => bench.step === 'content' && !doc.document?.look.board && (shot.content?.facts?.frames ?? 1) > 1,
+  () => workspace.step === 'content' && !doc.document?.look.board && (shot.content?.facts?.frames ?? 1) > 1,
 );
 const lookKeyed = computed(
-  () => bench.step === 'blend' && doc.document !== null && keyedParts(doc.document.look).length > 0,
+  () => workspace.step === 'blend' && doc.document !== null && keyedParts(doc.document.look).length > 0,
 );
 const labels = computed(() =>
   checking.value
     ? ['blur px', 'sharpness', 'marks']
     : following.value
-      ? ['error px', bench.followPage === 'spans' ? 'spans' : 'keys', 'certainty']
+      ? ['error px', workspace.followPage === 'spans' ? 'spans' : 'keys', 'certainty']
       : [
           'error px',
           contentRuns.value
             ? 'content'
-            : bench.step === 'blend' && bench.reason
+            : workspace.step === 'blend' && workspace.reason
               ? 'measured'
-              : bench.step === 'blend' && lookKeyed.value
+              : workspace.step === 'blend' && lookKeyed.value
                 ? 'keys'
                 : 'certainty',
           'rendered',
@@ -150,7 +150,7 @@ watch(
     () => doc.document?.protect,
     () => saving.runKey,
     () => shot.plate?.view,
-    () => bench.dim,
+    () => workspace.dim,
     canvas,
   ],
   () => {
@@ -283,25 +283,29 @@ function onKey(event: KeyboardEvent): void {
   >
     <template v-if="shot.frames > 0">
       <canvas ref="canvas" :style="{ height: `${LEDGER_HEIGHT}px` }" />
-      <LedgerHandKeys v-if="following && bench.followPage === 'keys'" :scale="scale" :name-of="nameOf" />
-      <LedgerSpans v-else-if="following && bench.followPage === 'spans'" :scale="scale" :name-of="nameOf" />
+      <LedgerHandKeys v-if="following && workspace.followPage === 'keys'" :scale="scale" :name-of="nameOf" />
+      <LedgerSpans v-else-if="following && workspace.followPage === 'spans'" :scale="scale" :name-of="nameOf" />
       <LedgerKeys v-else-if="following" :scale="scale" :name-of="nameOf" :lists="['regions', 'keepOut']" />
-      <LedgerLayers v-else-if="bench.step === 'content' && doc.document?.look.board" :scale="scale" :name-of="nameOf" />
+      <LedgerLayers
+        v-else-if="workspace.step === 'content' && doc.document?.look.board"
+        :scale="scale"
+        :name-of="nameOf"
+      />
       <LedgerContent v-else-if="contentRuns" :scale="scale" :name-of="nameOf" />
       <LedgerKeys
-        v-else-if="bench.step === 'front'"
+        v-else-if="workspace.step === 'front'"
         :scale="scale"
         :name-of="nameOf"
         :lists="['shapes', 'areas', 'fixes']"
       />
       <LedgerKeys
-        v-else-if="bench.step === 'send' && doc.document?.loop?.split?.shape"
+        v-else-if="workspace.step === 'send' && doc.document?.loop?.split?.shape"
         :scale="scale"
         :name-of="nameOf"
         :lists="['split']"
       />
       <LedgerLookKeys v-else-if="lookKeyed" :scale="scale" :name-of="nameOf" />
-      <LedgerMeasured v-if="bench.step === 'blend'" :scale="scale" />
+      <LedgerMeasured v-if="workspace.step === 'blend'" :scale="scale" />
       <span class="label" style="top: 10px">
         <button
           v-if="facts?.timecode"

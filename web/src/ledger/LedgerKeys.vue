@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import { keyFrames, moveKey, removeKey } from '../steps/follow/edit-outline.ts';
 import { homeOf, OUTLINE_NAMES, outlinesOf, type OutlineKind } from '../steps/follow/outlines-of.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { useDocument } from '../stores/document.ts';
@@ -20,7 +20,7 @@ const props = defineProps<{
 const shot = useShot();
 const doc = useDocument();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 /** Diamonds for regions, triangles for keep-outs, arches for shapes, rings for areas of spilled light, crosses for fixes, hourglasses for what divides. */
 const MARKS = {
   regions: 'M0 -6L6 0L0 6L-6 0Z',
@@ -69,7 +69,7 @@ const { take, onMove, onUp } = useRowDrag<{ list: OutlineKind; index: number; fr
 );
 function onDown(event: PointerEvent, list: OutlineKind, index: number, frame: number): void {
   if (event.button !== 0) return;
-  bench.picked = { list, index };
+  workspace.picked = { list, index };
   take(event, { list, index, frame });
 }
 function onKey(event: KeyboardEvent, list: OutlineKind, index: number, frame: number): void {
@@ -94,7 +94,7 @@ function onKey(event: KeyboardEvent, list: OutlineKind, index: number, frame: nu
       class="key"
       :class="[
         key.list,
-        { picked: bench.picked?.list === key.list && bench.picked.index === key.index, still: key.still },
+        { picked: workspace.picked?.list === key.list && workspace.picked.index === key.index, still: key.still },
       ]"
       :style="{ left: `${key.x}px` }"
       :title="key.still ? `${key.title} (where it was drawn)` : `${key.title}: drag to move in time, Delete removes it`"

@@ -15,10 +15,10 @@ const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => strin
 const shot = useShot();
 const doc = useDocument();
 const head = usePlayhead();
-const desk = useBoard();
+const stage = useBoard();
 const keys = computed(() =>
-  (desk.board?.layers ?? [])
-    .filter((layer) => desk.picked.length === 0 || desk.picked.includes(layer.id))
+  (stage.board?.layers ?? [])
+    .filter((layer) => stage.picked.length === 0 || stage.picked.includes(layer.id))
     .flatMap((layer) =>
       keyFrames(layer).map(({ frame, names }) => ({
         id: layer.id,
@@ -34,7 +34,7 @@ const { take, onMove, onUp } = useRowDrag<{ id: string; frame: number }>(
   () => ({ scale: props.scale, frames: shot.frames }),
   ({ id, frame }, to) => {
     let made = false;
-    desk.change(
+    stage.change(
       (board) =>
         (made = moveKeys(
           board.layers.find((l) => l.id === id)!,
@@ -52,15 +52,15 @@ const { take, onMove, onUp } = useRowDrag<{ id: string; frame: number }>(
 );
 function onDown(event: PointerEvent, id: string, frame: number): void {
   if (event.button !== 0) return;
-  if (!desk.picked.includes(id)) desk.pick(id);
+  if (!stage.picked.includes(id)) stage.pick(id);
   take(event, { id, frame });
 }
 function onKey(event: KeyboardEvent, id: string, frame: number): void {
-  const layerOf = (board: NonNullable<typeof desk.board>) => board.layers.find((l) => l.id === id)!;
+  const layerOf = (board: NonNullable<typeof stage.board>) => board.layers.find((l) => l.id === id)!;
   rowKey(event, {
     go: () => head.goTo(frame),
-    remove: () => desk.change((board) => removeKeys(layerOf(board), frame)),
-    move: (by) => desk.change((board) => void moveKeys(layerOf(board), frame, frame + by)),
+    remove: () => stage.change((board) => removeKeys(layerOf(board), frame)),
+    move: (by) => stage.change((board) => void moveKeys(layerOf(board), frame, frame + by)),
   });
 }
 </script>
@@ -72,7 +72,7 @@ function onKey(event: KeyboardEvent, id: string, frame: number): void {
       :key="`${key.id}-${key.frame}`"
       type="button"
       class="key"
-      :class="{ picked: desk.picked.includes(key.id) }"
+      :class="{ picked: stage.picked.includes(key.id) }"
       :style="{ left: `${key.x}px` }"
       :title="`${key.title}: drag to move in time, Delete removes it`"
       :aria-label="key.title"

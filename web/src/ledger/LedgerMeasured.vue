@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { ROWS } from './draw-parts.ts';
 import { frameMiddle, type LedgerScale } from './ledger-scale.ts';
 
 /** The frames on which the value that is pointed at was measured. */
 const props = defineProps<{ scale: LedgerScale }>();
-const bench = useBench();
+const workspace = useWorkspace();
 const ticks = computed(() =>
-  (bench.reason?.why.frames ?? [])
+  (workspace.reason?.why.frames ?? [])
     .map((frame) => frameMiddle(props.scale, frame))
     .filter((x) => x >= props.scale.left && x <= props.scale.left + props.scale.width),
 );
@@ -16,7 +16,7 @@ const ticks = computed(() =>
 
 <template>
   <svg
-    v-if="bench.reason"
+    v-if="workspace.reason"
     class="measured"
     :style="{ top: `${ROWS.second.top}px`, height: `${ROWS.second.height}px` }"
     :data-measured-frames="ticks.length"

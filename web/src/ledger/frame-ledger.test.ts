@@ -1,8 +1,8 @@
 // @vitest-environment jsdom
 import { defineComponent, h } from 'vue';
 import { expect, test } from 'vitest';
-import { useBenchKeys } from '../pages/bench-keys.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspaceKeys } from '../pages/workspace-keys.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useViewing } from '../stores/viewing.ts';
 import { mountPanel, settled } from '../test/mount-panel.ts';
@@ -13,7 +13,7 @@ import FrameLedger from './FrameLedger.vue';
 const LONG = { ...PLATE, facts: { ...PLATE.facts!, frames: 80, firstFrameNumber: 1001 } };
 const Page = defineComponent({
   setup() {
-    useBenchKeys(() => {});
+    useWorkspaceKeys(() => {});
     return () => h(FrameLedger);
   },
 });
@@ -83,18 +83,18 @@ test('in and out are set to the frame on show; the next frame that wants a look 
 
 test('the bench’s keys do what they say, and nothing while somebody types', async () => {
   const { doc, key, frame } = await ledger();
-  const bench = useBench();
+  const workspace = useWorkspace();
   await key('.');
   await key('>', { shiftKey: true });
   expect(frame()).toBe(11);
   await key('r');
   expect(frame()).toBe(2);
-  bench.enter('follow');
+  workspace.enter('follow');
   await key('k');
-  expect(bench.tool).toBe('draw-keep-out');
-  bench.enter('seat');
+  expect(workspace.tool).toBe('draw-keep-out');
+  workspace.enter('seat');
   await key('c');
-  expect(bench.part).toBe(1);
+  expect(workspace.part).toBe(1);
   await key('ArrowRight');
   expect(doc.document!.corners![1]).toEqual([81, 20]);
   await key('ArrowRight', { altKey: true });
@@ -102,7 +102,7 @@ test('the bench’s keys do what they say, and nothing while somebody types', as
   await key('t');
   expect(doc.document!.testCard).toBe(true);
   await key('x');
-  expect(bench.seatMode).toBe('here');
+  expect(workspace.seatMode).toBe('here');
   await key(']');
   await key('h');
   expect(useViewing().exposure).toBe(0.5);

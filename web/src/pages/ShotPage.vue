@@ -17,7 +17,7 @@ import EdgeSlices from '../slices/EdgeSlices.vue';
 import SeatPanel from '../steps/seat/SeatPanel.vue';
 import FrontPanel from '../steps/front/FrontPanel.vue';
 import SendPanel from '../steps/SendPanel.vue';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { useJobs } from '../stores/jobs.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useSeat } from '../stores/seat.ts';
@@ -30,7 +30,7 @@ import '../steps/overlays.ts';
 import PlateViewer from '../viewer/PlateViewer.vue';
 import ScopeCharts from '../viewer/ScopeCharts.vue';
 import ViewerBar from '../viewer/ViewerBar.vue';
-import { useBenchKeys } from './bench-keys.ts';
+import { useWorkspaceKeys } from './workspace-keys.ts';
 
 /** The bench: one shot, its steps, the picture, one column, the ledger. */
 const PANELS = {
@@ -49,11 +49,11 @@ const saving = useSaving();
 const placed = usePlacedCorners();
 const jobs = useJobs();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const failed = ref('');
 const sheet = ref(false);
 const revisions = ref(false);
-const panel = computed(() => PANELS[bench.step]);
+const panel = computed(() => PANELS[workspace.step]);
 const working = computed(() =>
   jobs.open.filter(
     (job) => job.projectId === shot.project?.id && (job.shotId === null || job.shotId === shot.shot?.id),
@@ -78,17 +78,17 @@ watch(
 );
 watch(
   () => route.params.step,
-  (step) => step !== undefined && bench.enter(step as StepName),
+  (step) => step !== undefined && workspace.enter(step as StepName),
   { immediate: true },
 );
 watch(
-  () => bench.withoutFixes && bench.step === 'seat',
+  () => workspace.withoutFixes && workspace.step === 'seat',
   (plain) => (placed.plainSeat = plain),
 );
 useSeat();
 useTitle(computed(() => (shot.shot ? `${shot.shot.name} · Yarlop` : 'Yarlop')));
 useEventListener(window, 'pagehide', () => saving.flush());
-useBenchKeys(() => (sheet.value = true));
+useWorkspaceKeys(() => (sheet.value = true));
 onBeforeUnmount(() => {
   head.playing = false;
   shot.close();
@@ -135,11 +135,11 @@ onBeforeUnmount(() => {
         <button
           class="icon-button"
           type="button"
-          :title="bench.dim ? 'Daylight' : 'Dim, for dark rooms'"
+          :title="workspace.dim ? 'Daylight' : 'Dim, for dark rooms'"
           aria-label="Daylight or dim"
-          @click="bench.setDim(!bench.dim)"
+          @click="workspace.setDim(!workspace.dim)"
         >
-          <i class="bi" :class="bench.dim ? 'bi-sun' : 'bi-moon'" />
+          <i class="bi" :class="workspace.dim ? 'bi-sun' : 'bi-moon'" />
         </button>
         <button class="icon-button" type="button" title="Keys (?)" aria-label="Keys" @click="sheet = true">
           <i class="bi bi-question-circle" />
@@ -167,16 +167,16 @@ onBeforeUnmount(() => {
                 }}
               </p>
             </div></PlateViewer
-          ><ScopeCharts v-if="bench.step === 'blend' && bench.showScopes" />
+          ><ScopeCharts v-if="workspace.step === 'blend' && workspace.showScopes" />
         </div>
         <ViewerBar />
         <PointMagnifiers
-          v-if="bench.step === 'follow' && bench.followPage === 'points' && doc.document.cornerPoints?.length"
+          v-if="workspace.step === 'follow' && workspace.followPage === 'points' && doc.document.cornerPoints?.length"
         />
-        <EdgeSlices v-if="bench.step === 'seat' && doc.document.corners" />
+        <EdgeSlices v-if="workspace.step === 'seat' && doc.document.corners" />
         <FrameLedger />
       </main>
-      <aside class="column" :aria-label="bench.step"><component :is="panel" /></aside>
+      <aside class="column" :aria-label="workspace.step"><component :is="panel" /></aside>
     </div>
     <ShortcutSheet :shown="sheet" @close="sheet = false" />
     <RevisionSheet :shown="revisions" @close="revisions = false" />

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { isOpen } from '../stores/jobs.ts';
 import { useRenders } from '../stores/renders.ts';
 import { useSeat } from '../stores/seat.ts';
@@ -17,7 +17,7 @@ const doc = useDocument();
 const saving = useSaving();
 const track = useTrack();
 const seat = useSeat();
-const bench = useBench();
+const workspace = useWorkspace();
 const renders = useRenders();
 /** What there is of the range; a render under way says so. */
 const rendered = computed(() => {
@@ -50,8 +50,8 @@ const all = computed(
       :key="step.name"
       :to="`/shots/${shot.shot?.id}/${step.name}`"
       class="stop"
-      :class="[all?.[step.name].state, { here: bench.step === step.name }]"
-      :aria-current="bench.step === step.name ? 'step' : undefined"
+      :class="[all?.[step.name].state, { here: workspace.step === step.name }]"
+      :aria-current="workspace.step === step.name ? 'step' : undefined"
       :title="step.question"
     >
       <svg class="stop-mark" width="16" height="16" viewBox="-8 -8 16 16" aria-hidden="true">

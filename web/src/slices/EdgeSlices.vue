@@ -4,7 +4,7 @@ import { type Quad, CORNER_NAMES } from '../../../core/base/geometry/quad.ts';
 import { stripShifts } from '../../../core/surface/seat/edge-slices.ts';
 import { SIDE_NAMES } from '../../../core/surface/seat/sides.ts';
 import { frameAt, frameLeft, frameMiddle } from '../ledger/ledger-scale.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useSeat } from '../stores/seat.ts';
 import { useDocument } from '../stores/document.ts';
@@ -17,12 +17,12 @@ const doc = useDocument();
 const placed = usePlacedCorners();
 const seat = useSeat();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
-const scale = computed(() => bench.ledgerScale);
+const scale = computed(() => workspace.ledgerScale);
 const width = computed(() => (scale.value ? scale.value.left + scale.value.width + 16 : 0));
-const first = computed(() => (bench.slices === 'corners' ? 4 : 0));
-const names = computed(() => (bench.slices === 'corners' ? CORNER_NAMES : SIDE_NAMES));
+const first = computed(() => (workspace.slices === 'corners' ? 4 : 0));
+const names = computed(() => (workspace.slices === 'corners' ? CORNER_NAMES : SIDE_NAMES));
 const cursor = computed(() => (scale.value ? frameMiddle(scale.value, head.frame) : 0));
 
 /** By how much a frame's corners lie off where they were when it was looked at, strip by strip. */
@@ -86,7 +86,7 @@ const usual = computed(() =>
 
 let due = 0;
 watch(
-  [strips, scale, width, () => bench.sliceReach, () => bench.sliceFits, () => bench.dim, canvas],
+  [strips, scale, width, () => workspace.sliceReach, () => workspace.sliceFits, () => workspace.dim, canvas],
   () => {
     cancelAnimationFrame(due);
     due = requestAnimationFrame(draw);
@@ -114,8 +114,8 @@ function draw(): void {
       i * (STRIP_HEIGHT + 1),
       at,
       strip,
-      bench.sliceReach,
-      bench.sliceFits,
+      workspace.sliceReach,
+      workspace.sliceFits,
       doc.document?.tolerance ?? 0.25,
       { accent: colour('accent'), alarm: colour('alarm'), line: colour('line') },
     ),
@@ -137,7 +137,7 @@ function onDown(event: PointerEvent): void {
 </script>
 
 <template>
-  <div v-if="bench.slices !== 'off'" class="slices" data-slices :data-slices-frames="seat.frames.size">
+  <div v-if="workspace.slices !== 'off'" class="slices" data-slices :data-slices-frames="seat.frames.size">
     <SliceFixes v-if="scale && seat.frames.size > 0" :scale="scale" />
     <div v-if="seat.frames.size > 0" class="strips">
       <div class="names">
@@ -153,7 +153,7 @@ function onDown(event: PointerEvent): void {
         class="sheet"
         :style="{ width: `${width}px`, height: `${4 * STRIP_HEIGHT + 3}px` }"
         role="img"
-        :aria-label="`Edge slices of the four ${bench.slices}`"
+        :aria-label="`Edge slices of the four ${workspace.slices}`"
         @pointerdown="onDown"
         @pointermove="scrubbing && goTo($event)"
         @pointerup="scrubbing = false"

@@ -8,7 +8,7 @@ import { call } from '../api/client.ts';
 import { fillHoles } from '../steps/follow/points/point-edits.ts';
 import { handsBackAt, wayOn } from '../steps/follow/points/run-on.ts';
 import { wantingLooks } from '../steps/follow/points/wanting-looks.ts';
-import { useBench } from './bench.ts';
+import { useWorkspace } from './workspace.ts';
 import { useDocument } from './document.ts';
 import { isOpen, useJobs } from './jobs.ts';
 import { useNotices } from './notices.ts';
@@ -23,7 +23,7 @@ export const useCornerPoints = defineStore('corner-points', () => {
   const saving = useSaving();
   const jobs = useJobs();
   const notices = useNotices();
-  const bench = useBench();
+  const workspace = useWorkspace();
   const head = usePlayhead();
   const rows = shallowRef<readonly PointRow[]>([]);
   const judged = shallowRef<PointJudgements>([]);
@@ -124,7 +124,7 @@ export const useCornerPoints = defineStore('corner-points', () => {
       await refresh();
       const back = state === 'done' ? handsBackAt((f) => fitAt(name, f), way) : null;
       if (back === null) return;
-      bench.pickedPoints = [name];
+      workspace.pickedPoints = [name];
       head.goTo(back);
     };
     const job = id === null ? undefined : jobs.jobs.get(id);

@@ -3,7 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import type { Disagreement } from '../../../core/motion/follow/disagreement.ts';
 import type { TrackRow } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
-import { useBench } from './bench.ts';
+import { useWorkspace } from './workspace.ts';
 import { useNotices } from './notices.ts';
 import { usePlayhead } from './playhead.ts';
 import { useShot } from './shot.ts';
@@ -17,13 +17,13 @@ export const useDisagreement = defineStore('disagreement', () => {
   const shot = useShot();
   const track = useTrack();
   const head = usePlayhead();
-  const bench = useBench();
+  const workspace = useWorkspace();
   const notices = useNotices();
   const view = ref<DisagreementView>('off');
   const seen = shallowRef<Disagreement | null>(null);
   /** A frame's squares belong to the row that it has; another run makes another row. */
   const known = new WeakMap<TrackRow, Disagreement | null>();
-  const wanted = computed(() => view.value !== 'off' && bench.step === 'follow' && shot.shot !== null);
+  const wanted = computed(() => view.value !== 'off' && workspace.step === 'follow' && shot.shot !== null);
   let ask = 0;
 
   async function fetchSpan(from: number, to: number): Promise<Disagreement | null> {

@@ -16,7 +16,7 @@ import {
   reorderSides,
 } from '../../../core/surface/seat/turn-quad.ts';
 import { call } from '../api/client.ts';
-import { seatWorker } from '../preview/seat-desk.ts';
+import { seatWorker } from '../preview/seat-worker-client.ts';
 import { isOpen, useJobs } from './jobs.ts';
 import { useNotices } from './notices.ts';
 import { useShot } from './shot.ts';

@@ -6,7 +6,7 @@ import { compose, scaling } from '../../../core/base/geometry/homography.ts';
 import { bounds, UNIT_SQUARE } from '../../../core/base/geometry/quad.ts';
 import type { BoardLayer } from '../../../core/base/schemas/types.ts';
 import { drawBoard, type LayerSizes } from '../preview/board-picture.ts';
-import { seatWorker } from '../preview/seat-desk.ts';
+import { seatWorker } from '../preview/seat-worker-client.ts';
 import { scaleLayerTo, setValue, snapped, turnLayerTo, valueAt, type Box } from '../steps/content/board-edits.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { useBoard } from '../stores/board.ts';
@@ -24,7 +24,7 @@ const shot = useShot();
 const doc = useDocument();
 const placed = usePlacedCorners();
 const head = usePlayhead();
-const desk = useBoard();
+const stage = useBoard();
 const notices = useNotices();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const under = useTemplateRef<HTMLCanvasElement>('under');
@@ -32,15 +32,15 @@ const sizes = ref<LayerSizes>({});
 const painted = ref(-1);
 const MARGIN = 28;
 const scale = computed(() =>
-  desk.board
-    ? Math.min((viewport.width - 2 * MARGIN) / desk.board.width, (viewport.height - 2 * MARGIN) / desk.board.height)
+  stage.board
+    ? Math.min((viewport.width - 2 * MARGIN) / stage.board.width, (viewport.height - 2 * MARGIN) / stage.board.height)
     : 1,
 );
 const shown = computed(
   () =>
-    desk.board && {
-      width: Math.max(1, Math.round(desk.board.width * scale.value)),
-      height: Math.max(1, Math.round(desk.board.height * scale.value)),
+    stage.board && {
+      width: Math.max(1, Math.round(stage.board.width * scale.value)),
+      height: Math.max(1, Math.round(stage.board.height * scale.value)),
     },
 );
 
@@ -49,7 +49,7 @@ const paint = latestOnly(
   () => head.markPainted(),
 );
 async function draw(): Promise<void> {
-  const { board } = desk;
+  const { board } = stage;
   const box = shown.value;
   const at = head.frame;
   const { plate } = shot;
@@ -58,7 +58,7 @@ async function draw(): Promise<void> {
   sizes.value = made.sizes;
   show(canvas.value, made.bitmap, box);
   const quad = placed.cornersAt(at);
-  if (quad && desk.through > 0) {
+  if (quad && stage.through > 0) {
     show(
       under.value,
       await seatWorker().flatten({
@@ -84,13 +84,13 @@ function show(onto: HTMLCanvasElement | null, bitmap: ImageBitmap, box: { width:
   bitmap.close();
 }
 watch(
-  [() => head.frame, () => desk.board, shown, canvas, () => desk.through > 0, () => shot.media],
+  [() => head.frame, () => stage.board, shown, canvas, () => stage.through > 0, () => shot.media],
   () => void paint(),
   { immediate: true },
 );
 
 const outlines = computed(() =>
-  (desk.board?.layers ?? []).flatMap((layer) => {
+  (stage.board?.layers ?? []).flatMap((layer) => {
     const on = layerOnFrame(layer, head.frame);
     const size = sizes.value[layer.id];
     const corners = on && size && layerCorners(on, size);
@@ -99,7 +99,7 @@ const outlines = computed(() =>
           {
             id: layer.id,
             name: layer.name ?? layer.id,
-            picked: desk.picked.includes(layer.id),
+            picked: stage.picked.includes(layer.id),
             points: corners.map(([x, y]) => [x * scale.value, y * scale.value]),
             box: bounds(corners),
             anchor: valueAt(layer, 'position', head.frame) as readonly number[],
@@ -119,8 +119,8 @@ let from: {
 function onDown(event: PointerEvent, id: string): void {
   if (event.button !== 0) return;
   event.stopPropagation();
-  if (!desk.picked.includes(id) || event.ctrlKey || event.metaKey) desk.pick(id, event.ctrlKey || event.metaKey);
-  const mine = outlines.value.filter((o) => desk.picked.includes(o.id));
+  if (!stage.picked.includes(id) || event.ctrlKey || event.metaKey) stage.pick(id, event.ctrlKey || event.metaKey);
+  const mine = outlines.value.filter((o) => stage.picked.includes(o.id));
   from = {
     x: event.clientX,
     y: event.clientY,
@@ -131,12 +131,12 @@ function onDown(event: PointerEvent, id: string): void {
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
 }
 function onMove(event: PointerEvent): void {
-  if (!from || !desk.board) return;
+  if (!from || !stage.board) return;
   let by: [number, number] = [(event.clientX - from.x) / scale.value, (event.clientY - from.y) / scale.value];
   const first = [...from.boxes.values()][0];
   if (!event.shiftKey && first) {
     const others: Box[] = [
-      { left: 0, top: 0, right: desk.board.width, bottom: desk.board.height },
+      { left: 0, top: 0, right: stage.board.width, bottom: stage.board.height },
       ...outlines.value.filter((o) => !from!.start.has(o.id)).map((o) => o.box),
     ];
     by = snapped(first, by, others, 6 / scale.value);
@@ -147,7 +147,7 @@ function onMove(event: PointerEvent): void {
 function move(by: readonly [number, number], how: 'edit' | 'drag'): void {
   const start = from?.start;
   const frame = head.frame;
-  desk.changePicked((layer) => {
+  stage.changePicked((layer) => {
     const [x, y] = (start?.get(layer.id) ?? valueAt(layer, 'position', frame)) as [number, number];
     setValue(layer, 'position', frame, [Math.round(100 * (x + by[0])) / 100, Math.round(100 * (y + by[1])) / 100]);
   }, how);
@@ -155,7 +155,7 @@ function move(by: readonly [number, number], how: 'edit' | 'drag'): void {
 /** Corners and a stalk of the layer that was picked last: it is scaled and turned about its anchor by them. */
 const STALK = 30;
 const grips = computed(() => {
-  const o = outlines.value.find((one) => one.id === desk.layer?.id);
+  const o = outlines.value.find((one) => one.id === stage.layer?.id);
   if (!o) return null;
   const [a, b, c, d] = o.points as [number, number][];
   const mid = [(a![0] + b![0]) / 2, (a![1] + b![1]) / 2];
@@ -174,9 +174,9 @@ function boardAt(event: PointerEvent): [number, number] {
   return [(event.clientX - box.left) / scale.value, (event.clientY - box.top) / scale.value];
 }
 function onGrip(event: PointerEvent, turns: boolean): void {
-  if (event.button !== 0 || !desk.layer) return;
+  if (event.button !== 0 || !stage.layer) return;
   event.stopPropagation();
-  grip = { turns, from: boardAt(event), start: JSON.parse(JSON.stringify(desk.layer)) as BoardLayer };
+  grip = { turns, from: boardAt(event), start: JSON.parse(JSON.stringify(stage.layer)) as BoardLayer };
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
 }
 function onGripMove(event: PointerEvent): void {
@@ -184,7 +184,7 @@ function onGripMove(event: PointerEvent): void {
   const { turns, from: held, start } = grip;
   const to = boardAt(event);
   const frame = head.frame;
-  desk.change((board) => {
+  stage.change((board) => {
     const layer = board.layers.find((l) => l.id === start.id);
     if (!layer) return;
     if (turns) turnLayerTo(layer, start, frame, held, to, event.shiftKey);
@@ -209,9 +209,9 @@ function onKey(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <div class="stage" data-board-stage :data-board-frame="painted" @pointerdown.stop="desk.picked = []">
+  <div class="stage" data-board-stage :data-board-frame="painted" @pointerdown.stop="stage.picked = []">
     <div v-if="shown" class="sheet" :style="{ width: `${shown.width}px`, height: `${shown.height}px` }">
-      <canvas ref="canvas" /><canvas ref="under" :style="{ opacity: desk.through }" />
+      <canvas ref="canvas" /><canvas ref="under" :style="{ opacity: stage.through }" />
       <svg :width="shown.width" :height="shown.height">
         <g
           v-for="o in outlines"
@@ -226,7 +226,7 @@ function onKey(event: KeyboardEvent): void {
           @pointermove="onMove"
           @pointerup="onUp"
           @keydown="onKey"
-          @focus="desk.picked.includes(o.id) || desk.pick(o.id)"
+          @focus="stage.picked.includes(o.id) || stage.pick(o.id)"
         >
           <polygon class="under" :points="o.points.join(' ')" />
           <polygon class="over" :points="o.points.join(' ')" />
@@ -269,10 +269,10 @@ function onKey(event: KeyboardEvent): void {
       </svg>
     </div>
     <p class="said">
-      board {{ desk.board?.width }}×{{ desk.board?.height }} · {{ Math.round(100 * scale) }} %<label
+      board {{ stage.board?.width }}×{{ stage.board?.height }} · {{ Math.round(100 * scale) }} %<label
         ><span>plate through it</span
         ><input
-          v-model.number="desk.through"
+          v-model.number="stage.through"
           type="range"
           min="0"
           max="1"

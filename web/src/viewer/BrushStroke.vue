@@ -3,19 +3,19 @@ import { onKeyStroke } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { strokeOutline } from '../../../core/picture/clean/stroke-outline.ts';
 import { addFix } from '../steps/front/add-fix.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { toPage, toPlate } from './view-transform.ts';
 import { useViewport } from './viewport.ts';
 
 /** Painting over something with a round brush: what it covered becomes an outline when it is lifted. */
 const viewport = useViewport();
-const bench = useBench();
+const workspace = useWorkspace();
 const head = usePlayhead();
 /** Plate pixels. */
 const path = ref<[number, number][]>([]);
 const hover = ref<[number, number] | null>(null);
-const half = computed(() => (bench.brush / 2) * viewport.view.scale);
+const half = computed(() => (workspace.brush / 2) * viewport.view.scale);
 const line = computed(() => {
   const page = path.value.map((p) => toPage(viewport.view, p));
   return (page.length === 1 ? [...page, ...page] : page).join(' ');
@@ -36,11 +36,11 @@ function onMove(event: PointerEvent): void {
   if (path.value.length > 0) path.value.push(toPlate(viewport.view, ...hover.value));
 }
 function onUp(): void {
-  const outline = strokeOutline(path.value, bench.brush / 2).map(([x, y]): [number, number] => [x, y]);
+  const outline = strokeOutline(path.value, workspace.brush / 2).map(([x, y]): [number, number] => [x, y]);
   path.value = [];
   if (outline.length >= 3) addFix(outline, head.frame);
 }
-onKeyStroke('Escape', () => (bench.tool = 'look'));
+onKeyStroke('Escape', () => (workspace.tool = 'look'));
 </script>
 
 <template>

@@ -6,7 +6,7 @@ import type { Point } from '../../../core/base/geometry/homography.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { movePart } from '../steps/seat/move-part.ts';
 import { moveQuad } from '../steps/seat/seat-edits.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
@@ -23,7 +23,7 @@ const shot = useShot();
 const doc = useDocument();
 const placed = usePlacedCorners();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const onShow = usePictureOnShow();
 const viewing = useViewing();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
@@ -69,8 +69,8 @@ function onDown(event: PointerEvent): void {
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
 }
 function pick(): void {
-  bench.corner = props.index;
-  bench.part = props.index;
+  workspace.corner = props.index;
+  workspace.part = props.index;
 }
 function onMove(event: PointerEvent): void {
   const d = drag.value;
@@ -98,7 +98,7 @@ function onKey(event: KeyboardEvent): void {
 <template>
   <div
     class="glass"
-    :class="{ chosen: bench.corner === index }"
+    :class="{ chosen: workspace.corner === index }"
     tabindex="0"
     role="button"
     :aria-label="`${CORNER_NAMES[index]} corner, closely`"
@@ -108,7 +108,7 @@ function onKey(event: KeyboardEvent): void {
     @pointerup="onUp"
     @keydown="onKey"
     @focus="pick"
-    @dblclick="quad && (bench.viewRequest = { kind: 'close', x: quad[index]![0], y: quad[index]![1] })"
+    @dblclick="quad && (workspace.viewRequest = { kind: 'close', x: quad[index]![0], y: quad[index]![1] })"
   >
     <canvas ref="canvas" />
     <svg v-if="edges" class="lines" :width="width" :height="height">

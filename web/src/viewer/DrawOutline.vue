@@ -7,7 +7,7 @@ import { outlinesOf } from '../steps/follow/outlines-of.ts';
 import { changeScene } from '../steps/follow/scene/scene-edits.ts';
 import { riddenShape } from '../steps/front/ridden-shape.ts';
 import { changeLoop } from '../steps/send/loop-edits.ts';
-import { useBench, type Tool } from '../stores/bench.ts';
+import { useWorkspace, type Tool } from '../stores/workspace.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useScene } from '../stores/scene.ts';
@@ -21,7 +21,7 @@ const viewport = useViewport();
 const doc = useDocument();
 const placed = usePlacedCorners();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const notices = useNotices();
 const scene = useScene();
 const { points, hover, page, line, pageAt, add, close } = usePointByPoint(() => viewport.view, finish);
@@ -59,7 +59,7 @@ function drawShape(drawn: Drawn, list: 'shapes' | 'areas' | 'cast' | 'reflection
       });
     else ((draft.look.spill as SpillSettings).areas ??= []).push({ shape: { ...shape, soft: [8, 8] }, amount: 1 });
   });
-  bench.picked = { list, index: outlinesOf(doc.document!, list).length - 1 };
+  workspace.picked = { list, index: outlinesOf(doc.document!, list).length - 1 };
 }
 function drawRegion(drawn: Drawn, list: 'regions' | 'keepOut'): void {
   doc.edit((draft) => {
@@ -69,10 +69,10 @@ function drawRegion(drawn: Drawn, list: 'regions' | 'keepOut'): void {
     // Around the room nothing rides: what is kept out stays in the picture.
     draft[list].push({
       points: drawn,
-      ...(list === 'keepOut' && bench.step === 'follow' && bench.followPage === 'scene' ? { fixed: true } : {}),
+      ...(list === 'keepOut' && workspace.step === 'follow' && workspace.followPage === 'scene' ? { fixed: true } : {}),
     });
   });
-  bench.picked = { list, index: doc.document![list].length - 1 };
+  workspace.picked = { list, index: doc.document![list].length - 1 };
 }
 function drawStraight(drawn: Drawn): void {
   if (drawn.length < 4) notices.add('A line needs four places or more: three say little about how it bends.');
@@ -111,8 +111,8 @@ const DOES: Partial<Record<Tool, (drawn: Drawn) => void>> = {
 function finish(set: Drawn): void {
   // The second click of a double click sets the same point again.
   const drawn = set.filter((p, i) => i === 0 || distance(p, set[i - 1]!) > 0.5);
-  if (drawn.length >= 3) DOES[bench.tool]?.(drawn);
-  bench.tool = 'look';
+  if (drawn.length >= 3) DOES[workspace.tool]?.(drawn);
+  workspace.tool = 'look';
 }
 </script>
 

@@ -3,7 +3,7 @@ import { computed, ref, useTemplateRef, watch } from 'vue';
 import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-homography.ts';
 import { compose } from '../../../core/base/geometry/homography.ts';
 import { distance, UNIT_SQUARE } from '../../../core/base/geometry/quad.ts';
-import { seatWorker } from '../preview/seat-desk.ts';
+import { seatWorker } from '../preview/seat-worker-client.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';

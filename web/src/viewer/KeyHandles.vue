@@ -5,7 +5,7 @@ import type { Point } from '../../../core/base/geometry/homography.ts';
 import { putHandKey } from '../steps/follow/keys/key-edits.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { middleOf, movePart, WHOLE } from '../steps/seat/move-part.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { useHandKeys } from '../stores/hand-keys.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useDocument } from '../stores/document.ts';
@@ -18,7 +18,7 @@ const viewport = useViewport();
 const doc = useDocument();
 const handKeys = useHandKeys();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const here = computed(() => handKeys.keyedAt(head.frame));
 const corners = computed(() => here.value?.corners.map((c) => toPage(viewport.view, c)) ?? []);
 const middle = computed(() => (here.value ? toPage(viewport.view, middleOf(here.value.corners)) : null));
@@ -32,7 +32,7 @@ function plateAt(event: PointerEvent): Point {
 function onDown(event: PointerEvent, part: number): void {
   if (event.button !== 0 || !here.value) return;
   event.stopPropagation();
-  bench.part = part;
+  workspace.part = part;
   drag.value = { part, from: plateAt(event), quad: here.value.corners };
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
   (event.currentTarget as SVGElement).focus();
@@ -43,12 +43,12 @@ function onMove(event: PointerEvent): void {
   const [x, y] = plateAt(event);
   const moved = movePart(d.quad, d.part, [x - d.from[0], y - d.from[1]]);
   doc.drag((draft) => putHandKey(draft, head.frame, moved));
-  if (d.part < 4) bench.dragPoint = { x: moved[d.part]![0], y: moved[d.part]![1] };
+  if (d.part < 4) workspace.dragPoint = { x: moved[d.part]![0], y: moved[d.part]![1] };
 }
 function onUp(): void {
   if (!drag.value) return;
   drag.value = null;
-  bench.dragPoint = null;
+  workspace.dragPoint = null;
   doc.settle();
 }
 function onKey(event: KeyboardEvent, part: number): void {
@@ -66,7 +66,7 @@ function onKey(event: KeyboardEvent, part: number): void {
     <g
       v-if="middle"
       class="grab"
-      :class="{ chosen: bench.part === WHOLE }"
+      :class="{ chosen: workspace.part === WHOLE }"
       :transform="`translate(${middle[0]} ${middle[1]})`"
       tabindex="0"
       role="button"
@@ -86,7 +86,7 @@ function onKey(event: KeyboardEvent, part: number): void {
       v-for="(c, i) in corners"
       :key="i"
       class="grab"
-      :class="{ chosen: bench.part === i }"
+      :class="{ chosen: workspace.part === i }"
       :transform="`translate(${c[0]} ${c[1]})`"
       tabindex="0"
       role="button"
@@ -96,7 +96,7 @@ function onKey(event: KeyboardEvent, part: number): void {
       @pointermove="onMove"
       @pointerup="onUp"
       @keydown="onKey($event, i)"
-      @focus="bench.part = i"
+      @focus="workspace.part = i"
     >
       <path class="halo" :d="CORNER_SHAPES[i]" /><path class="mark" :d="CORNER_SHAPES[i]" />
     </g>

@@ -5,7 +5,7 @@ import { luminanceOfLight } from '../../../core/base/image/primaries.ts';
 import { codeToLight, lightToCode } from '../../../core/base/image/transfer.ts';
 import type { FrameValues } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { usePlayhead } from '../stores/playhead.ts';
@@ -21,15 +21,15 @@ const shot = useShot();
 const doc = useDocument();
 const { change } = useLook();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const notices = useNotices();
 const onShow = usePictureOnShow();
 const corner = ref<[number, number] | null>(null);
 const values = ref<FrameValues | null>(null);
 const after = ref<[number, number, number] | null>(null);
 const page = computed(() => {
-  if (!bench.measured) return null;
-  const { x, y, width, height } = bench.measured;
+  if (!workspace.measured) return null;
+  const { x, y, width, height } = workspace.measured;
   const [left, top] = toPage(viewport.view, [x, y]);
   const [right, bottom] = toPage(viewport.view, [x + width, y + height]);
   return { left, top, width: right - left, height: bottom - top };
@@ -52,7 +52,7 @@ function stretch(event: PointerEvent): void {
   const to = plateAt(event);
   const left = clamp(Math.floor(Math.min(corner.value[0], to[0])), facts.width - 1);
   const top = clamp(Math.floor(Math.min(corner.value[1], to[1])), facts.height - 1);
-  bench.measured = {
+  workspace.measured = {
     x: left,
     y: top,
     width: Math.max(1, clamp(Math.ceil(Math.max(corner.value[0], to[0])), facts.width) - left),
@@ -62,9 +62,9 @@ function stretch(event: PointerEvent): void {
 const clamp = (value: number, most: number): number => Math.min(most, Math.max(0, value));
 
 watch(
-  [() => bench.measured, () => head.frame, () => onShow.picture, corner],
+  [() => workspace.measured, () => head.frame, () => onShow.picture, corner],
   async () => {
-    const { measured } = bench;
+    const { measured } = workspace;
     if (!measured || corner.value || !shot.plate) return;
     after.value = onShow.shows === 'result' ? onShow.meanCodes(measured, shot.plate.facts!) : null;
     const { x, y, width, height } = measured;
@@ -81,7 +81,7 @@ watch(
 );
 
 /** The values' panel, px: on Blend with what can be taken from it. */
-const high = computed(() => (bench.step === 'blend' ? 188 : 132));
+const high = computed(() => (workspace.step === 'blend' ? 188 : 132));
 const lightOf = (codes: readonly number[]) => codes.map((v) => codeToLight(v)) as [number, number, number];
 function takeLevel(name: 'black' | 'white', codes: readonly number[]): void {
   const level = Number(lightToCode(luminanceOfLight(lightOf(codes))).toFixed(4));
@@ -118,7 +118,7 @@ const three = (list: readonly number[]) => list.map((v) => v.toFixed(3)).join(' 
       <rect class="under" :x="page.left" :y="page.top" :width="page.width" :height="page.height" />
       <rect class="over" :x="page.left" :y="page.top" :width="page.width" :height="page.height" />
       <foreignObject
-        v-if="values && bench.measured"
+        v-if="values && workspace.measured"
         :x="Math.min(viewport.width - 292, Math.max(0, page.left))"
         :y="page.top + page.height + high > viewport.height ? Math.max(0, page.top - high) : page.top + page.height + 6"
         width="290"
@@ -126,13 +126,13 @@ const three = (list: readonly number[]) => list.map((v) => v.toFixed(3)).join(' 
       >
         <table class="values" data-values>
           <caption>
-            {{ bench.measured.width }}
+            {{ workspace.measured.width }}
             ×
-            {{ bench.measured.height }}
+            {{ workspace.measured.height }}
             px at
-            {{ bench.measured.x
+            {{ workspace.measured.x
             }},
-            {{ bench.measured.y }}
+            {{ workspace.measured.y }}
           </caption>
           <tbody>
             <tr>
@@ -153,7 +153,7 @@ const three = (list: readonly number[]) => list.map((v) => v.toFixed(3)).join(' 
             </tr>
           </tbody>
         </table>
-        <div v-if="bench.step === 'blend'" class="takes" @pointerdown.stop>
+        <div v-if="workspace.step === 'blend'" class="takes" @pointerdown.stop>
           <button type="button" @click="takeLevel('black', values.darkest)">its darkest as black</button
           ><button type="button" @click="takeLevel('white', values.brightest)">its brightest as white</button>
           <button type="button" @click="takeTint(values.mean)">its colour as white</button

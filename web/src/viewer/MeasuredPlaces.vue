@@ -1,16 +1,16 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { toPage } from './view-transform.ts';
 import { useViewport } from './viewport.ts';
 
 /** Where the value that is pointed at was measured on the frame on show. */
 const viewport = useViewport();
-const bench = useBench();
+const workspace = useWorkspace();
 const playhead = usePlayhead();
 const places = computed(() =>
-  (bench.reason?.why.places ?? [])
+  (workspace.reason?.why.places ?? [])
     .filter((place) => place.frame === playhead.frame)
     .map(({ points }) =>
       points

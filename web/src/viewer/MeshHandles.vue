@@ -6,7 +6,7 @@ import { meshAt } from '../../../core/base/geometry/patch-mesh.ts';
 import { UNIT_SQUARE } from '../../../core/base/geometry/quad.ts';
 import { meshLines, movePoints, shownMesh, type Along } from '../steps/content/mesh-edits.ts';
 import { nudgeOf } from '../steps/nudge.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useDocument } from '../stores/document.ts';
 import { usePlacedCorners } from '../stores/placed-corners.ts';
@@ -18,7 +18,7 @@ const viewport = useViewport();
 const doc = useDocument();
 const placed = usePlacedCorners();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const mesh = computed(() => doc.document?.look.mesh ?? null);
 const map = computed(() => {
   const quad = placed.cornersAt(head.frame);
@@ -60,7 +60,7 @@ function onMove(event: PointerEvent): void {
       d.index,
       d.along,
       [at[0] - d.last[0], at[1] - d.last[1]],
-      bench.meshSymmetric,
+      workspace.meshSymmetric,
     );
   });
   if (made) d.last = at;
@@ -87,7 +87,7 @@ function onKey(event: KeyboardEvent, index: number): void {
         index,
         'point',
         [to[0] - from[0], to[1] - from[1]],
-        bench.meshSymmetric,
+        workspace.meshSymmetric,
       ),
   );
 }

@@ -19,7 +19,7 @@ import {
 } from '../steps/follow/edit-outline.ts';
 import { homeOf, OUTLINE_NAMES, outlinesOf, type OutlineKind } from '../steps/follow/outlines-of.ts';
 import { nudgeOf } from '../steps/nudge.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useDocument } from '../stores/document.ts';
 import { useTrack } from '../stores/track.ts';
@@ -37,11 +37,11 @@ const doc = useDocument();
 const track = useTrack();
 const placed = usePlacedCorners();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 
 type Grip = { part: 'point'; index: number } | { part: 'handle'; index: number; which: 'in' | 'out' } | { part: 'all' };
 const dragging = ref<{ list: OutlineKind; outline: number; grip: Grip; last: [number, number] } | null>(null);
-const { point } = storeToRefs(bench);
+const { point } = storeToRefs(workspace);
 
 /** The frame on which an outline is as its points tell, and the one on show. */
 const atOf = (outline: DrawnOutline) => ({
@@ -86,7 +86,7 @@ const outlines = computed(() =>
           middle,
           polygon: polygonOf(shape).join(' '),
           sides: points.map((_, i) => sideOf(shape, i)),
-          picked: bench.picked?.list === list && bench.picked.index === index,
+          picked: workspace.picked?.list === list && workspace.picked.index === index,
           keyed: at.frame === at.referenceFrame || (outline.keys?.some((key) => key.frame === head.frame) ?? false),
           title: `${OUTLINE_NAMES[list]} ${index + 1}`,
           guessed: map !== IDENTITY && track.homographyAt(head.frame) === null,
@@ -123,7 +123,7 @@ function keptAt(list: OutlineKind, outline: number, plate: [number, number]): [n
 function onDown(event: PointerEvent, list: OutlineKind, outline: number, grip: Grip): void {
   if (event.button !== 0) return;
   event.stopPropagation();
-  bench.picked = { list, index: outline };
+  workspace.picked = { list, index: outline };
   point.value = grip.part === 'all' ? null : grip.index;
   const last = keptAt(list, outline, plateAt(event));
   if (!last) return;
@@ -148,19 +148,19 @@ function onMove(event: PointerEvent): void {
     }
   });
   d.last = kept;
-  bench.dragPoint = d.grip.part === 'all' ? null : { x: plate[0], y: plate[1] };
+  workspace.dragPoint = d.grip.part === 'all' ? null : { x: plate[0], y: plate[1] };
 }
 function onUp(): void {
   dragging.value = null;
-  bench.dragPoint = null;
+  workspace.dragPoint = null;
   doc.settle();
 }
 /** A press on a side of the picked outline makes a point there, which is dragged on at once. */
 function onSide(event: PointerEvent, list: OutlineKind, outline: number, side: number): void {
   if (event.button !== 0) return;
   event.stopPropagation();
-  if (bench.picked?.list !== list || bench.picked.index !== outline) {
-    bench.picked = { list, index: outline };
+  if (workspace.picked?.list !== list || workspace.picked.index !== outline) {
+    workspace.picked = { list, index: outline };
     return;
   }
   const path = event.currentTarget as SVGPathElement;
@@ -285,7 +285,7 @@ function onKey(event: KeyboardEvent, list: OutlineKind, outline: number, grip: G
         @dblclick.stop="onBend(o.list, o.index, i)"
         @keydown="onKey($event, o.list, o.index, { part: 'point', index: i })"
         @focus="
-          bench.picked = { list: o.list, index: o.index };
+          workspace.picked = { list: o.list, index: o.index };
           point = i;
         "
       />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { applyToPoint, invert } from '../../../core/base/geometry/homography.ts';
 import { CORNER_NAMES, quadFault, type Quad } from '../../../core/base/geometry/quad.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useDocument } from '../stores/document.ts';
@@ -15,7 +15,7 @@ const viewport = useViewport();
 const doc = useDocument();
 const track = useTrack();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const notices = useNotices();
 const { points, hover, page, line, pageAt, add } = usePointByPoint(() => viewport.view, finish);
 
@@ -41,7 +41,7 @@ function finish(four: [number, number][]): void {
   const back = h && invert(h);
   if (!back && !fresh) {
     notices.add('The track does not reach this frame. Go to the reference frame, or follow up to here first.');
-    bench.tool = 'look';
+    workspace.tool = 'look';
     return;
   }
   doc.edit((draft) => {
@@ -50,8 +50,8 @@ function finish(four: [number, number][]): void {
       back && !fresh ? applyToPoint(back, [x, y]) : [x, y],
     ) as typeof draft.corners;
   });
-  bench.corner = 0;
-  bench.tool = 'look';
+  workspace.corner = 0;
+  workspace.tool = 'look';
 }
 </script>
 

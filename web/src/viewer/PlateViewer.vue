@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core';
 import { computed, useTemplateRef } from 'vue';
-import { isDrawing, useBench } from '../stores/bench.ts';
+import { isDrawing, useWorkspace } from '../stores/workspace.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useViewing } from '../stores/viewing.ts';
 import BrushStroke from './BrushStroke.vue';
@@ -20,7 +20,7 @@ import { provideViewport } from './viewport.ts';
 import WipeBorder from './WipeBorder.vue';
 
 /** The plate or the finished picture, with what the step lays over it and what the tool in hand needs. */
-const bench = useBench();
+const workspace = useWorkspace();
 const head = usePlayhead();
 const viewing = useViewing();
 const box = useTemplateRef<HTMLDivElement>('box');
@@ -33,21 +33,21 @@ usePainting(box, canvas, viewport, onShow);
 
 const overlays = allOverlays();
 const laid = (layer: Overlay['layer']) =>
-  computed(() => overlays.filter((one) => one.step === bench.step && one.layer === layer && one.shown()));
+  computed(() => overlays.filter((one) => one.step === workspace.step && one.layer === layer && one.shown()));
 const beneath = laid('beneath');
 const drawing = laid('drawing');
 const over = laid('over');
-const showsSteady = computed(() => bench.steadied && !(bench.flat && bench.step === 'seat'));
+const showsSteady = computed(() => workspace.steadied && !(workspace.flat && workspace.step === 'seat'));
 
 const glass = computed(
   () =>
-    bench.dragPoint ??
-    (bench.pointer && (bench.tool === 'place-corners' || isDrawing(bench.tool)) ? bench.pointer : null),
+    workspace.dragPoint ??
+    (workspace.pointer && (workspace.tool === 'place-corners' || isDrawing(workspace.tool)) ? workspace.pointer : null),
 );
 useEventListener(window, 'keydown', (event) => {
-  if (event.key === 'Escape' && ['measure', 'pick-colour', 'put-point'].includes(bench.tool)) {
-    bench.tool = 'look';
-    bench.measured = null;
+  if (event.key === 'Escape' && ['measure', 'pick-colour', 'put-point'].includes(workspace.tool)) {
+    workspace.tool = 'look';
+    workspace.measured = null;
   }
 });
 </script>
@@ -56,7 +56,7 @@ useEventListener(window, 'keydown', (event) => {
   <div
     ref="box"
     class="viewer"
-    :class="{ drawing: bench.tool !== 'look' }"
+    :class="{ drawing: workspace.tool !== 'look' }"
     :data-altered-view="viewing.altered"
     role="img"
     :data-shows="shows"
@@ -66,24 +66,24 @@ useEventListener(window, 'keydown', (event) => {
     @pointerdown="onDown"
     @pointermove="onMove"
     @pointerup="onUp"
-    @pointerleave="bench.pointer = null"
+    @pointerleave="workspace.pointer = null"
   >
     <canvas ref="canvas" />
     <template v-if="facts && viewport.width > 0">
       <component :is="one.component" v-for="one in beneath" :key="overlays.indexOf(one)" v-bind="one.props?.()" />
-      <svg v-show="!bench.steadied" class="overlay" :width="viewport.width" :height="viewport.height">
+      <svg v-show="!workspace.steadied" class="overlay" :width="viewport.width" :height="viewport.height">
         <HatchPatterns />
         <component :is="one.component" v-for="one in drawing" :key="overlays.indexOf(one)" v-bind="one.props?.()" />
-        <PlaceCorners v-if="bench.tool === 'place-corners'" />
-        <MeasureBox v-if="bench.tool === 'measure' || bench.tool === 'pick-colour'" />
+        <PlaceCorners v-if="workspace.tool === 'place-corners'" />
+        <MeasureBox v-if="workspace.tool === 'measure' || workspace.tool === 'pick-colour'" />
         <WipeBorder v-if="viewing.wipe" />
-        <BrushStroke v-if="bench.tool === 'brush-fix'" />
-        <DrawOutline v-if="isDrawing(bench.tool)" />
+        <BrushStroke v-if="workspace.tool === 'brush-fix'" />
+        <DrawOutline v-if="isDrawing(workspace.tool)" />
       </svg>
       <SteadyView v-if="showsSteady" />
       <component :is="one.component" v-for="one in over" :key="overlays.indexOf(one)" v-bind="one.props?.()" />
       <PointerGlass v-if="glass" :at="glass" />
-      <p v-if="bench.tool !== 'look'" class="hint">{{ TOOL_HINTS[bench.tool] }}</p>
+      <p v-if="workspace.tool !== 'look'" class="hint">{{ TOOL_HINTS[workspace.tool] }}</p>
       <button
         v-if="viewing.altered"
         class="altered"

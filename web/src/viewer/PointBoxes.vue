@@ -5,7 +5,7 @@ import type { Point } from '../../../core/base/geometry/homography.ts';
 import { usualBoxes } from '../../../core/motion/points/point-plan.ts';
 import { putPoint, sizeBox } from '../steps/follow/points/point-edits.ts';
 import { nudgeOf } from '../steps/nudge.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { useCornerPoints } from '../stores/corner-points.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
@@ -20,7 +20,7 @@ const shot = useShot();
 const doc = useDocument();
 const found = useCornerPoints();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const drag = ref<{
   name: string;
   part: 'point' | 'pattern' | 'search';
@@ -54,7 +54,7 @@ const points = computed(() =>
         pattern: box(pattern),
         search: box(search),
         sizes: { point: [0, 0] as const, pattern, search },
-        picked: bench.pickedPoints.includes(point.name),
+        picked: workspace.pickedPoints.includes(point.name),
         shape: CORNER_SHAPES[CORNER_NAMES.indexOf(point.name as never)] ?? null,
       },
     ];
@@ -74,7 +74,8 @@ function onDown(
 ): void {
   if (event.button !== 0) return;
   event.stopPropagation();
-  if (!bench.pickedPoints.includes(name)) bench.pickedPoints = event.shiftKey ? [...bench.pickedPoints, name] : [name];
+  if (!workspace.pickedPoints.includes(name))
+    workspace.pickedPoints = event.shiftKey ? [...workspace.pickedPoints, name] : [name];
   drag.value = { name, part, from: plateAt(event), at, size };
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
   (event.currentTarget as SVGElement).focus?.();
@@ -86,7 +87,7 @@ function onMove(event: PointerEvent): void {
   if (d.part === 'point') {
     const to: Point = [d.at[0] + x - d.from[0], d.at[1] + y - d.from[1]];
     doc.drag((draft) => putPoint(draft, d.name, head.frame, to));
-    bench.dragPoint = { x: to[0], y: to[1] };
+    workspace.dragPoint = { x: to[0], y: to[1] };
   } else
     doc.drag((draft) =>
       sizeBox(draft, d.name, d.part as 'pattern' | 'search', [
@@ -97,7 +98,7 @@ function onMove(event: PointerEvent): void {
 }
 function onUp(): void {
   drag.value = null;
-  bench.dragPoint = null;
+  workspace.dragPoint = null;
   doc.settle();
 }
 function onKey(event: KeyboardEvent, name: string, at: Point): void {
@@ -171,7 +172,7 @@ function onKey(event: KeyboardEvent, name: string, at: Point): void {
         @pointermove="onMove"
         @pointerup="onUp"
         @keydown="onKey($event, p.name, p.at)"
-        @focus="bench.pickedPoints.includes(p.name) || (bench.pickedPoints = [p.name])"
+        @focus="workspace.pickedPoints.includes(p.name) || (workspace.pickedPoints = [p.name])"
       >
         <rect x="-9" y="-9" width="18" height="18" class="hit" />
         <template v-if="p.shape"

@@ -5,7 +5,7 @@ import { CORNER_NAMES } from '../../../core/base/geometry/quad.ts';
 import type { Point } from '../../../core/base/geometry/homography.ts';
 import { STOPS_UNDER } from '../../../core/motion/points/point-plan.ts';
 import { putPoint } from '../steps/follow/points/point-edits.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { useCornerPoints } from '../stores/corner-points.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
@@ -23,7 +23,7 @@ const shot = useShot();
 const doc = useDocument();
 const found = useCornerPoints();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const onShow = usePictureOnShow();
 const notices = useNotices();
 const viewing = useViewing();
@@ -31,7 +31,7 @@ const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const { width, height } = useElementSize(canvas);
 const place = computed(() => found.placeAt(props.name, head.frame));
 const here = computed(() => found.fitAt(props.name, head.frame));
-const picked = computed(() => bench.pickedPoints.includes(props.name));
+const picked = computed(() => workspace.pickedPoints.includes(props.name));
 const shape = computed(() => CORNER_SHAPES[CORNER_NAMES.indexOf(props.name as never)] ?? 'M-6 0H6M0 -6V6');
 /** While dragging the point stands still and the picture goes with the hand. */
 const drag = ref<{ at: Point; x: number; y: number } | null>(null);
@@ -73,7 +73,7 @@ watch(
 
 function onDown(event: PointerEvent): void {
   if (event.button !== 0 || !place.value) return;
-  if (!picked.value) bench.pickedPoints = [props.name];
+  if (!picked.value) workspace.pickedPoints = [props.name];
   drag.value = { at: place.value.at, x: event.clientX, y: event.clientY };
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
 }
@@ -95,7 +95,7 @@ function onUp(): void {
     (drag.value.at[0] !== place.value.at[0] || drag.value.at[1] !== place.value.at[1]);
   drag.value = null;
   doc.settle();
-  if (moved && bench.runsOn) void notices.guard(() => found.runOn(props.name, head.frame));
+  if (moved && workspace.runsOn) void notices.guard(() => found.runOn(props.name, head.frame));
 }
 /** Left and right go through the frames: the picture is what is watched here. */
 function onKey(event: KeyboardEvent): void {
@@ -120,8 +120,8 @@ function onKey(event: KeyboardEvent): void {
     @pointermove="onMove"
     @pointerup="onUp"
     @keydown="onKey"
-    @focus="picked || (bench.pickedPoints = [name])"
-    @dblclick="place && (bench.viewRequest = { kind: 'close', x: place.at[0], y: place.at[1] })"
+    @focus="picked || (workspace.pickedPoints = [name])"
+    @dblclick="place && (workspace.viewRequest = { kind: 'close', x: place.at[0], y: place.at[1] })"
   >
     <canvas ref="canvas" />
     <svg :width="width" :height="height">

@@ -5,7 +5,7 @@ import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-hom
 import { UNIT_SQUARE } from '../../../core/base/geometry/quad.ts';
 import { planeThroughDrag } from '../../../core/motion/scene/move-plane.ts';
 import { changeScene } from '../steps/follow/scene/scene-edits.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useScene } from '../stores/scene.ts';
 import { useDocument } from '../stores/document.ts';
@@ -17,7 +17,7 @@ const viewport = useViewport();
 const doc = useDocument();
 const head = usePlayhead();
 const scene = useScene();
-const bench = useBench();
+const workspace = useWorkspace();
 const LINES = 4;
 const quad = computed(() => scene.cornersAt(head.frame));
 const movable = computed(() => scene.file?.motion === 'walks' && head.frame !== doc.document?.referenceFrame);
@@ -41,7 +41,7 @@ function onMove(event: PointerEvent): void {
   if (dragged.value === null || !scene.scene || !scene.plane || !doc.document?.corners) return;
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
   const to = toPlate(viewport.view, event.clientX - rect.left, event.clientY - rect.top);
-  bench.dragPoint = { x: to[0], y: to[1] };
+  workspace.dragPoint = { x: to[0], y: to[1] };
   const plane = planeThroughDrag(scene.scene, scene.plane, doc.document.corners, dragged.value, head.frame, to);
   if (plane)
     doc.drag((draft) =>
@@ -53,7 +53,7 @@ function onMove(event: PointerEvent): void {
 function onUp(): void {
   if (dragged.value === null) return;
   dragged.value = null;
-  bench.dragPoint = null;
+  workspace.dragPoint = null;
   doc.settle();
 }
 </script>

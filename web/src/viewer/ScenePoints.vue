@@ -4,7 +4,7 @@ import type { Vector3 } from '../../../core/motion/pose/rotation.ts';
 import { filmedAt } from '../../../core/motion/scene/scene-plane.ts';
 import { inCamera } from '../../../core/motion/scene/structure.ts';
 import { drawPoint, removePoint } from '../steps/follow/scene/scene-edits.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useScene } from '../stores/scene.ts';
 import { useDocument } from '../stores/document.ts';
@@ -16,7 +16,7 @@ const viewport = useViewport();
 const doc = useDocument();
 const head = usePlayhead();
 const scene = useScene();
-const bench = useBench();
+const workspace = useWorkspace();
 const LEAST = 1.4;
 const MOST = 3;
 const NEAR = 3;
@@ -81,7 +81,7 @@ function put(event: PointerEvent): void {
       :d="`M${x - 6} ${y}H${x + 6}M${x} ${y - 6}V${y + 6}`"
     />
     <rect
-      v-if="bench.tool === 'put-point'"
+      v-if="workspace.tool === 'put-point'"
       class="catcher"
       :width="viewport.width"
       :height="viewport.height"

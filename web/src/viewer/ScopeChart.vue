@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Chart, Filler, LinearScale, LineController, LineElement, PointElement, Tooltip } from 'chart.js';
 import { onBeforeUnmount, useTemplateRef, watch } from 'vue';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 
 /** One small chart of the content (strong line) over the plate (grey area), with what both come to in words. */
 export interface ScopePoint {
@@ -18,11 +18,11 @@ const props = defineProps<{
   to?: number;
 }>();
 Chart.register(Filler, LinearScale, LineController, LineElement, PointElement, Tooltip);
-const bench = useBench();
+const workspace = useWorkspace();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 let chart: Chart | null = null;
 watch(
-  [() => props.content, () => props.plate, canvas, () => bench.dim],
+  [() => props.content, () => props.plate, canvas, () => workspace.dim],
   () => {
     const element = canvas.value;
     if (!element) return;

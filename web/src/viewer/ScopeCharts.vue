@@ -9,7 +9,7 @@ import {
 } from '../../../core/picture/measure/scopes.ts';
 import { scopesInWorker } from '../preview/preview.ts';
 import { shotRequest } from '../preview/shot-request.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
@@ -23,7 +23,7 @@ const shot = useShot();
 const doc = useDocument();
 const track = useTrack();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const notices = useNotices();
 const scopes = shallowRef<Scopes | null>(null);
 /** The frame that they are of; −1 before any. */
@@ -83,7 +83,7 @@ const state = computed(() =>
     <header>
       <h2>Scopes</h2>
       <span class="quiet">{{ state }}</span
-      ><button class="icon-button" type="button" aria-label="Close the scopes" @click="bench.showScopes = false">
+      ><button class="icon-button" type="button" aria-label="Close the scopes" @click="workspace.showScopes = false">
         <i class="bi bi-x-lg" />
       </button>
     </header>

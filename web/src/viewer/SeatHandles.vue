@@ -6,7 +6,7 @@ import { SIDE_NAMES } from '../../../core/surface/seat/sides.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { gripOf, middleOf, movePart, turnQuad, WHOLE } from '../steps/seat/move-part.ts';
 import { moveQuad } from '../steps/seat/seat-edits.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useDocument } from '../stores/document.ts';
 import { usePlacedCorners } from '../stores/placed-corners.ts';
@@ -19,7 +19,7 @@ const viewport = useViewport();
 const doc = useDocument();
 const placed = usePlacedCorners();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const TURN = 9;
 const dragging = ref<{ part: number; from: Point; quad: Quad } | null>(null);
 const quad = computed(() => placed.cornersAt(head.frame));
@@ -63,7 +63,7 @@ function onMove(event: PointerEvent): void {
     d.part === TURN ? turned(d.quad, d.from, [x, y], event.shiftKey) : movePart(d.quad, d.part, shift),
     'drag',
   );
-  if (d.part < 4) bench.dragPoint = { x: d.quad[d.part]![0] + shift[0], y: d.quad[d.part]![1] + shift[1] };
+  if (d.part < 4) workspace.dragPoint = { x: d.quad[d.part]![0] + shift[0], y: d.quad[d.part]![1] + shift[1] };
 }
 /** The tab's handle turns about the middle, and with Shift scales. */
 function turned(from: Quad, start: Point, now: Point, scales: boolean): Quad {
@@ -79,12 +79,12 @@ function turned(from: Quad, start: Point, now: Point, scales: boolean): Quad {
 function onUp(): void {
   if (!dragging.value) return;
   dragging.value = null;
-  bench.dragPoint = null;
+  workspace.dragPoint = null;
   doc.settle();
 }
 function pick(part: number): void {
-  if (part !== TURN) bench.part = part;
-  if (part < 4) bench.corner = part;
+  if (part !== TURN) workspace.part = part;
+  if (part < 4) workspace.corner = part;
 }
 function plateAt(event: PointerEvent): Point {
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
@@ -137,7 +137,7 @@ function onKey(event: KeyboardEvent, part: number): void {
     <g
       v-if="middle"
       class="middle"
-      :class="{ chosen: bench.part === WHOLE }"
+      :class="{ chosen: workspace.part === WHOLE }"
       :transform="`translate(${middle[0]} ${middle[1]})`"
       tabindex="0"
       role="button"
@@ -156,7 +156,7 @@ function onKey(event: KeyboardEvent, part: number): void {
       v-for="s in sides"
       :key="s.part"
       class="side"
-      :class="{ chosen: bench.part === s.part }"
+      :class="{ chosen: workspace.part === s.part }"
       :transform="`translate(${s.x} ${s.y}) rotate(${s.angle})`"
       tabindex="0"
       role="button"
@@ -179,7 +179,7 @@ function onKey(event: KeyboardEvent, part: number): void {
       v-for="(c, i) in corners"
       :key="i"
       class="corner"
-      :class="{ chosen: bench.part === i }"
+      :class="{ chosen: workspace.part === i }"
       :transform="`translate(${c[0]} ${c[1]})`"
       tabindex="0"
       role="button"

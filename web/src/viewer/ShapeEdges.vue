@@ -8,7 +8,7 @@ import { flattened } from '../../../core/picture/matte/front-shapes.ts';
 import type { SoftOutline } from '../../../core/picture/matte/shape-matte.ts';
 import type { FrontShape } from '../../../core/base/schemas/types.ts';
 import { homeOf } from '../steps/follow/outlines-of.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { useDocument } from '../stores/document.ts';
@@ -21,10 +21,10 @@ const viewport = useViewport();
 const shot = useShot();
 const doc = useDocument();
 const placed = usePlacedCorners();
-const bench = useBench();
+const workspace = useWorkspace();
 const head = usePlayhead();
 const shape = computed<FrontShape | null>(() =>
-  bench.picked?.list === 'shapes' ? (doc.document?.look.shapes?.[bench.picked.index] ?? null) : null,
+  workspace.picked?.list === 'shapes' ? (doc.document?.look.shapes?.[workspace.picked.index] ?? null) : null,
 );
 
 function onFrame(one: FrontShape, frame: number): SoftOutline | null {
@@ -62,7 +62,7 @@ const drawn = computed(() => {
   const bands = [now.outer, now.inner.map((w) => -w)]
     .filter((widths) => widths.some((w) => Math.abs(w) > 0.05))
     .map((widths) => onPage(moved(now, widths)));
-  const ghosts = bench.showGhosts
+  const ghosts = workspace.showGhosts
     ? [-1, 1].flatMap((by) => {
         const frame = head.frame + by;
         const there = frame >= 0 && frame < shot.frames ? onFrame(one, frame) : null;

@@ -2,8 +2,8 @@
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { applyToPoint, compose, invert, type Point } from '../../../core/base/geometry/homography.ts';
 import { steadiedSurface, steadyOf } from '../../../core/motion/steady/steadied-luma.ts';
-import { seatWorker } from '../preview/seat-desk.ts';
-import { useBench } from '../stores/bench.ts';
+import { seatWorker } from '../preview/seat-worker-client.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { useCornerPoints } from '../stores/corner-points.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
@@ -22,7 +22,7 @@ const doc = useDocument();
 const track = useTrack();
 const placed = usePlacedCorners();
 const found = useCornerPoints();
-const bench = useBench();
+const workspace = useWorkspace();
 const head = usePlayhead();
 const notices = useNotices();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
@@ -96,7 +96,7 @@ const outline = computed(() => {
   return led.value && quad && `M${quad.map((c) => led.value!(c).join(' ')).join('L')}Z`;
 });
 const marks = computed(() =>
-  led.value && bench.followPage === 'points'
+  led.value && workspace.followPage === 'points'
     ? found.points.flatMap(({ name }) => {
         const at = found.fitAt(name, head.frame)?.fit?.at;
         return at ? [{ name, at: led.value!(at) }] : [];
@@ -115,7 +115,7 @@ const said = computed(() => {
 <template>
   <div class="steady" data-steadied :data-steadied-frame="painted">
     <canvas ref="canvas" />
-    <svg v-if="bench.showOutlines">
+    <svg v-if="workspace.showOutlines">
       <template v-if="outline">
         <path class="under" :d="outline" />
         <path class="over" :d="outline" data-steadied-outline />

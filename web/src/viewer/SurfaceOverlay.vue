@@ -3,7 +3,7 @@ import { computed } from 'vue';
 import { applyToPoint } from '../../../core/base/geometry/homography.ts';
 import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-homography.ts';
 import { distance, UNIT_SQUARE } from '../../../core/base/geometry/quad.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useDocument } from '../stores/document.ts';
 import { usePlacedCorners } from '../stores/placed-corners.ts';
@@ -15,7 +15,7 @@ const viewport = useViewport();
 const doc = useDocument();
 const placed = usePlacedCorners();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const map = computed(() => {
   const corners = placed.cornersAt(head.frame);
   return corners && homographyBetweenQuads(UNIT_SQUARE, corners);
@@ -24,7 +24,7 @@ const at = (u: number, v: number): [number, number] => toPage(viewport.view, app
 /** Corner radius in shares of the surface's width and height. */
 const round = computed(() => {
   const quad = placed.seatedBase;
-  const radius = bench.step === 'seat' ? (doc.document?.cornerRadius ?? 0) : 0;
+  const radius = workspace.step === 'seat' ? (doc.document?.cornerRadius ?? 0) : 0;
   if (!quad || radius <= 0) return null;
   return [
     (2 * radius) / (distance(quad[0], quad[1]) + distance(quad[3], quad[2])),
@@ -44,7 +44,7 @@ const outline = computed(() => {
 });
 const tab = computed(() => map.value && [at(0.45, 0), at(0.46, -0.045), at(0.54, -0.045), at(0.55, 0)].join(' '));
 const grid = computed(() => {
-  if (!map.value || !bench.showGrid || bench.step !== 'seat') return [];
+  if (!map.value || !workspace.showGrid || workspace.step !== 'seat') return [];
   const [across, down] = doc.document?.grid ?? [8, 8];
   return [
     ...Array.from({ length: across - 1 }, (_, i) => [at((i + 1) / across, 0), at((i + 1) / across, 1)]),

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
@@ -13,11 +13,11 @@ import { startWipe } from './start-wipe.ts';
 const shot = useShot();
 const doc = useDocument();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const viewing = useViewing();
 const onShow = usePictureOnShow();
-const hasResult = computed(() => ['content', 'front', 'blend', 'send'].includes(bench.step));
-const hasOutlines = computed(() => ['follow', 'seat', 'front'].includes(bench.step));
+const hasResult = computed(() => ['content', 'front', 'blend', 'send'].includes(workspace.step));
+const hasOutlines = computed(() => ['follow', 'seat', 'front'].includes(workspace.step));
 const canWipe = computed(
   () =>
     viewing.wipe !== null ||
@@ -25,7 +25,7 @@ const canWipe = computed(
 );
 const pixel = computed(() => {
   const facts = shot.plate?.facts;
-  const at = bench.pointer;
+  const at = workspace.pointer;
   // Named so that the readout follows the picture, not only the pointer.
   void onShow.picture;
   const after = facts && at && onShow.codesAt(at.x, at.y, facts.width, facts.height);
@@ -103,18 +103,18 @@ const rate = computed(() => {
       v-if="hasOutlines"
       class="toggle"
       type="button"
-      :aria-pressed="bench.showOutlines"
+      :aria-pressed="workspace.showOutlines"
       title="Outlines (O)"
-      @click="bench.showOutlines = !bench.showOutlines"
+      @click="workspace.showOutlines = !workspace.showOutlines"
     >
       <i class="bi bi-bounding-box" /> <span class="spare">Outline</span>
     </button>
     <button
-      v-if="bench.step === 'seat'"
+      v-if="workspace.step === 'seat'"
       class="toggle"
       type="button"
-      :aria-pressed="bench.showGrid"
-      @click="bench.showGrid = !bench.showGrid"
+      :aria-pressed="workspace.showGrid"
+      @click="workspace.showGrid = !workspace.showGrid"
     >
       <i class="bi bi-grid-3x3" /> Grid
     </button>
@@ -122,9 +122,9 @@ const rate = computed(() => {
       v-if="hasResult"
       class="toggle"
       type="button"
-      :aria-pressed="bench.showResult"
+      :aria-pressed="workspace.showResult"
       title="Finished picture or plate (V)"
-      @click="bench.showResult = !bench.showResult"
+      @click="workspace.showResult = !workspace.showResult"
     >
       <i class="bi bi-layers" /> Finished
     </button>
@@ -140,13 +140,13 @@ const rate = computed(() => {
       <i class="bi bi-layout-split" />
     </button>
     <button
-      v-if="bench.step === 'blend'"
+      v-if="workspace.step === 'blend'"
       class="icon-button"
       type="button"
-      :aria-pressed="bench.showScopes"
+      :aria-pressed="workspace.showScopes"
       title="Scopes: levels, edges and noise of the content beside the plate’s"
       aria-label="Scopes"
-      @click="bench.showScopes = !bench.showScopes"
+      @click="workspace.showScopes = !workspace.showScopes"
     >
       <i class="bi bi-graph-up" />
     </button>
@@ -154,10 +154,10 @@ const rate = computed(() => {
     <button
       class="icon-button"
       type="button"
-      :aria-pressed="bench.tool === 'measure'"
+      :aria-pressed="workspace.tool === 'measure'"
       title="Measure a square (M)"
       aria-label="Measure a square"
-      @click="bench.tool = bench.tool === 'measure' ? 'look' : 'measure'"
+      @click="workspace.tool = workspace.tool === 'measure' ? 'look' : 'measure'"
     >
       <i class="bi bi-eyedropper" />
     </button>
@@ -228,7 +228,7 @@ const rate = computed(() => {
         type="button"
         title="Show all of it (F)"
         aria-label="Show all of it"
-        @click="bench.viewRequest = { kind: 'fit' }"
+        @click="workspace.viewRequest = { kind: 'fit' }"
       >
         <i class="bi bi-aspect-ratio" />
       </button>
@@ -237,9 +237,9 @@ const rate = computed(() => {
         type="button"
         title="One screen pixel for a plate pixel (1)"
         data-zoom
-        @click="bench.viewRequest = { kind: 'actual' }"
+        @click="workspace.viewRequest = { kind: 'actual' }"
       >
-        {{ Math.round(100 * bench.scale) }} %
+        {{ Math.round(100 * workspace.scale) }} %
       </button>
     </span>
     <span class="spacer" />

@@ -1,6 +1,6 @@
 import { onKeyStroke } from '@vueuse/core';
 import { computed, ref } from 'vue';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { useShot } from '../stores/shot.ts';
 import { middleOutline, toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
@@ -12,7 +12,7 @@ type Pair = [number, number];
  */
 export function usePointByPoint(view: () => ViewTransform, finish: (points: Pair[]) => void) {
   const shot = useShot();
-  const bench = useBench();
+  const workspace = useWorkspace();
   /** Plate pixels. */
   const points = ref<Pair[]>([]);
   const hover = ref<Pair | null>(null);
@@ -36,7 +36,7 @@ export function usePointByPoint(view: () => ViewTransform, finish: (points: Pair
     event.preventDefault();
     close();
   });
-  onKeyStroke('Escape', () => (bench.tool = 'look'));
+  onKeyStroke('Escape', () => (workspace.tool = 'look'));
   onKeyStroke('Backspace', () => points.value.pop());
   return { points, hover, page, line, pageAt, add, close };
 }

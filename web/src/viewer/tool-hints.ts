@@ -1,4 +1,4 @@
-import type { Tool } from '../stores/bench.ts';
+import type { Tool } from '../stores/workspace.ts';
 
 /** What the hand does next, shown while a tool is out. */
 export const TOOL_HINTS: Record<Exclude<Tool, 'look'>, string> = {

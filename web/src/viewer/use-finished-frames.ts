@@ -3,7 +3,7 @@ import type { Look } from '../../../core/base/schemas/types.ts';
 import { finishedUrl } from '../api/urls.ts';
 import { composePreview } from '../preview/preview.ts';
 import { shotRequest } from '../preview/shot-request.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { useDocument } from '../stores/document.ts';
 import { useOtherSurfaces } from '../stores/other-surfaces.ts';
 import { useRenders } from '../stores/renders.ts';
@@ -16,20 +16,20 @@ import type { Viewport } from './viewport.ts';
 export function useFinishedFrames(viewport: Viewport) {
   const shot = useShot();
   const doc = useDocument();
-  const bench = useBench();
+  const workspace = useWorkspace();
   const others = useOtherSurfaces();
   const renders = useRenders();
   const viewing = useViewing();
   /** Rendered frames: these play. */
   const rendered = new FrameCache(256 << 20);
 
-  const wantsCard = computed(() => bench.step === 'seat' && (doc.document?.testCard ?? false));
+  const wantsCard = computed(() => workspace.step === 'seat' && (doc.document?.testCard ?? false));
   const wantsResult = computed(
     () =>
       wantsCard.value ||
       viewing.wipe !== null ||
       viewing.compare !== 'none' ||
-      (bench.showResult && ['content', 'front', 'blend', 'send'].includes(bench.step)),
+      (workspace.showResult && ['content', 'front', 'blend', 'send'].includes(workspace.step)),
   );
   /** The kept look where it is looked at; null where it is not. */
   const keptLook = computed(() =>
@@ -43,7 +43,7 @@ export function useFinishedFrames(viewport: Viewport) {
   async function finished(frame: number, exact: boolean, look?: Look | null): Promise<ImageBitmap | null> {
     if (!wantsResult.value || look === null) return null;
     const made =
-      exact || look || wantsCard.value || (bench.step === 'front' && bench.frontView !== 'finished')
+      exact || look || wantsCard.value || (workspace.step === 'front' && workspace.frontView !== 'finished')
         ? null
         : renders.keyAt(frame);
     // Should it have been cleared away meanwhile, the frame is composed as any other.
@@ -57,11 +57,11 @@ export function useFinishedFrames(viewport: Viewport) {
       card: wantsCard.value,
       exact,
       onScreen: onScreen(),
-      view: bench.step === 'front' ? bench.frontView : 'finished',
+      view: workspace.step === 'front' ? workspace.frontView : 'finished',
       look,
     });
     const composed = request && (await composePreview(request, look ? 'kept' : 'shown'));
-    if (composed && !look) bench.unfilled = { frame, fixes: composed.unfilled };
+    if (composed && !look) workspace.unfilled = { frame, fixes: composed.unfilled };
     return composed?.bitmap ?? null;
   }
   /** Fetches rendered frames that are shown next. */

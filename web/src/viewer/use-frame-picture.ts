@@ -1,7 +1,7 @@
 import { storeToRefs } from 'pinia';
 import { onBeforeUnmount, ref, shallowRef, watch } from 'vue';
 import type { PictureSource } from '../api/urls.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { useDocument } from '../stores/document.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useOtherSurfaces } from '../stores/other-surfaces.ts';
@@ -26,7 +26,7 @@ export function useFramePicture(viewport: Viewport) {
   const doc = useDocument();
   const track = useTrack();
   const head = usePlayhead();
-  const bench = useBench();
+  const workspace = useWorkspace();
   const others = useOtherSurfaces();
   const viewing = useViewing();
   const notices = useNotices();
@@ -117,8 +117,8 @@ export function useFramePicture(viewport: Viewport) {
       () => doc.document,
       () => shot.content?.id,
       () => shot.content?.state,
-      () => bench.step,
-      () => bench.frontView,
+      () => workspace.step,
+      () => workspace.frontView,
       () => others.loaded,
       keptLook,
     ],

@@ -1,6 +1,6 @@
 import { useElementSize } from '@vueuse/core';
 import { computed, reactive, ref, watch, type Ref } from 'vue';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { useShot } from '../stores/shot.ts';
 import { fitView, toPlate, zoomAt, type ViewTransform } from './view-transform.ts';
 import type { Viewport } from './viewport.ts';
@@ -11,7 +11,7 @@ const CLOSE = 8;
 /** How the plate lies in a viewer's box: fitted until a hand zooms or moves it. */
 export function useView(box: Readonly<Ref<HTMLElement | null>>) {
   const shot = useShot();
-  const bench = useBench();
+  const workspace = useWorkspace();
   const { width, height } = useElementSize(box);
   const view = ref<ViewTransform>({ scale: 1, aspect: 1, x: 0, y: 0 });
   const facts = computed(() => shot.plate?.facts ?? null);
@@ -32,7 +32,7 @@ export function useView(box: Readonly<Ref<HTMLElement | null>>) {
     else view.value = { ...view.value, x: view.value.x + (wide - wasWide) / 2, y: view.value.y + (high - wasHigh) / 2 };
   });
   watch(
-    () => bench.viewRequest,
+    () => workspace.viewRequest,
     (request) => {
       if (!request) return;
       if (request.kind === 'fit') fit();
@@ -47,12 +47,12 @@ export function useView(box: Readonly<Ref<HTMLElement | null>>) {
         const factor = request.kind === 'actual' ? 1 / view.value.scale : request.factor;
         view.value = zoomAt(view.value, factor, width.value / 2, height.value / 2);
       }
-      bench.viewRequest = null;
+      workspace.viewRequest = null;
     },
   );
   watch(
     () => view.value.scale,
-    (scale) => (bench.scale = scale),
+    (scale) => (workspace.scale = scale),
     { immediate: true },
   );
 
@@ -63,7 +63,7 @@ export function useView(box: Readonly<Ref<HTMLElement | null>>) {
   }
   let panFrom: { x: number; y: number } | null = null;
   function onDown(event: PointerEvent): void {
-    if (event.button === 1 || (event.button === 0 && bench.tool === 'look')) {
+    if (event.button === 1 || (event.button === 0 && workspace.tool === 'look')) {
       panFrom = { x: event.clientX - view.value.x, y: event.clientY - view.value.y };
       box.value!.setPointerCapture(event.pointerId);
     }
@@ -71,7 +71,7 @@ export function useView(box: Readonly<Ref<HTMLElement | null>>) {
   function onMove(event: PointerEvent): void {
     const rect = box.value!.getBoundingClientRect();
     const [x, y] = toPlate(view.value, event.clientX - rect.left, event.clientY - rect.top);
-    bench.pointer = { x, y };
+    workspace.pointer = { x, y };
     if (panFrom) view.value = { ...view.value, x: event.clientX - panFrom.x, y: event.clientY - panFrom.y };
   }
   const onUp = () => (panFrom = null);

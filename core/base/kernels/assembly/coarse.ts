@@ -1,13 +1,13 @@
 const levels = memory.data(32 * 16, 16);
 
-/** Fills what is not known of planes, one after the other, in place; the twin of `pushPull` in ../../matte/push-pull.ts. `room` takes a third more than planes and weight. */
-export function pushPull(count: i32, values: usize, weight: usize, width: i32, height: i32, room: usize): void {
+/** Fills what is not known of planes, one after the other, in place; the twin of `pushPull` in ../../matte/push-pull.ts. `scratch` takes a third more than planes and weight. */
+export function pushPull(count: i32, values: usize, weight: usize, width: i32, height: i32, scratch: usize): void {
   const n = <usize>(width * height);
   for (let k = 0; k < count; k++) {
     const plane = values + (<usize>k * n << 2);
     for (let i: usize = 0; i < n << 2; i += 4) store<f32>(plane + i, load<f32>(plane + i) * load<f32>(weight + i));
   }
-  let top = 0, free = room;
+  let top = 0, free = scratch;
   put(0, width, height, values, weight);
   for (let w = width, h = height; w > 1 || h > 1;) {
     const across = (w + 1) >> 1, down = (h + 1) >> 1, m = <usize>(across * down), to = free, toWeight = to + (<usize>count * m << 2);
@@ -76,7 +76,7 @@ function finer(coarse: usize, cw: i32, ch: i32, own: usize, known: usize, width:
 
 /**
  * Known values of planes `stride` bytes apart averaged over blocks and filled between these; the twin of `filledBlocks` in ../../matte/coarse-fill.ts. The
- * blocks' planes are written one after the other into `to`, their shares behind them; what follows these is used as room.
+ * blocks' planes are written one after the other into `to`, their shares behind them; what follows these is used as scratch.
  */
 export function filledBlocks(count: i32, values: usize, stride: usize, weight: usize, width: i32, height: i32, block: i32, to: usize): void {
   const across = (width + block - 1) / block, down = (height + block - 1) / block, m = <usize>(across * down) << 2, shares = to + <usize>count * m;

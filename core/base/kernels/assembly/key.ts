@@ -44,12 +44,12 @@ function seeds(matte: usize, width: i32, height: i32, solid: usize): i32 {
 /**
  * The matte of a key and the light of the screen behind it; the twin of excessPlane, screenField, keyMatte, softEdgeAlpha and fillMarked in ../../matte. Planes
  * are `plane` bytes apart and may be read up to a vector over their end. `order`: which of them are the key's main channel and the two others, two bits each. `marked` is 0 where there is none. `values`: the
- * key's colour, its excess, mix, floor, ceiling. `room` takes five planes and a little more.
+ * key's colour, its excess, mix, floor, ceiling. `scratch` takes five planes and a little more.
  */
-export function keyFront(planes: usize, plane: usize, width: i32, height: i32, order: i32, inside: usize, marked: usize, values: usize, matte: usize, screen: usize, room: usize): void {
+export function keyFront(planes: usize, plane: usize, width: i32, height: i32, order: i32, inside: usize, marked: usize, values: usize, matte: usize, screen: usize, scratch: usize): void {
   const n = <usize>(width * height), m = planes + plane * <usize>(order & 3), a = planes + plane * <usize>((order >> 2) & 3), b = planes + plane * <usize>((order >> 4) & 3);
   const told = load<f32>(values, 12), mix = load<f32>(values, 16), floor = load<f32>(values, 20), ceiling = load<f32>(values, 24);
-  const excess = room, weight = excess + plane, more = weight + plane, rest = more + plane;
+  const excess = scratch, weight = excess + plane, more = weight + plane, rest = more + plane;
   excesses(m, a, b, mix, n, excess);
   let clear: f64 = 0;
   for (let i: usize = 0; i < n << 2; i += 4) {

@@ -40,8 +40,8 @@ export function laySeen(count: i32, planes: usize, plane: usize, front: usize, l
 }
 
 /** Holds soft edges to the colours of the solid parts beside them; the twin of holdToKnown. `order`: the screen's main channel and the two others, two bits each. */
-export function holdToKnown(width: i32, height: i32, planes: usize, plane: usize, front: usize, seen: usize, marked: usize, order: i32, room: usize): void {
-  const n = <usize>(width * height) << 2, solid = room, known = room + plane, across = (width + KNOWN - 1) / KNOWN, down = (height + KNOWN - 1) / KNOWN, cells = <usize>(across * down) << 2;
+export function holdToKnown(width: i32, height: i32, planes: usize, plane: usize, front: usize, seen: usize, marked: usize, order: i32, scratch: usize): void {
+  const n = <usize>(width * height) << 2, solid = scratch, known = scratch + plane, across = (width + KNOWN - 1) / KNOWN, down = (height + KNOWN - 1) / KNOWN, cells = <usize>(across * down) << 2;
   let soft = false;
   for (let i: usize = 0; i < n; i += 4) {
     const share = load<f32>(front + i);

@@ -29,8 +29,8 @@ export function sampleCubic(data: usize, width: i32, height: i32, xs: usize, ys:
 }
 
 /** Normal equations of a pattern's place and light; the twin of `patchEquations` in ../plain-patch.ts. */
-export function patchEquations(planes: usize, count: i32, geometric: i32, terms: i32, gain: f32, sigma: f32, redescending: i32, room: usize, out: usize): void {
-  const plane = <usize>count << 2, size = geometric + terms, entries = (size * (size + 1)) / 2, sums = room + (11 << 4);
+export function patchEquations(planes: usize, count: i32, geometric: i32, terms: i32, gain: f32, sigma: f32, redescending: i32, scratch: usize, out: usize): void {
+  const plane = <usize>count << 2, size = geometric + terms, entries = (size * (size + 1)) / 2, sums = scratch + (11 << 4);
   const zero = f32x4.splat(0), one = f32x4.splat(1), half = f32x4.splat(0.5), g = f32x4.splat(gain), tukey = f32x4.splat(1 / (4.685 * sigma)), huber = f32x4.splat(1.345 * sigma);
   memory.fill(sums, 0, <usize>(entries + size) << 4);
   for (let i = 0; i < count; i += 4) {
@@ -47,7 +47,7 @@ export function patchEquations(planes: usize, count: i32, geometric: i32, terms:
     if (!v128.any_true(f32x4.gt(weight, zero))) continue;
     const h = f32x4.mul(half, root), u = v128.load(at + plane * 8), v = v128.load(at + plane * 9);
     const gx = f32x4.mul(h, f32x4.add(v128.load(at + plane * 2), f32x4.mul(g, v128.load(at + plane * 6)))), gy = f32x4.mul(h, f32x4.add(v128.load(at + plane * 3), f32x4.mul(g, v128.load(at + plane * 7))));
-    let column = room;
+    let column = scratch;
     store<v128>(column, gx);
     store<v128>(column, gy, 16);
     column += 32;
@@ -72,9 +72,9 @@ export function patchEquations(planes: usize, count: i32, geometric: i32, terms:
     const wr = f32x4.mul(weight, r), right = sums + (<usize>entries << 4);
     let to = sums;
     for (let a = 0; a < size; a++) {
-      const c = v128.load(room + (<usize>a << 4)), wc = f32x4.mul(weight, c);
+      const c = v128.load(scratch + (<usize>a << 4)), wc = f32x4.mul(weight, c);
       for (let b = 0; b <= a; b++) {
-        store<v128>(to, f32x4.add(v128.load(to), f32x4.mul(wc, v128.load(room + (<usize>b << 4)))));
+        store<v128>(to, f32x4.add(v128.load(to), f32x4.mul(wc, v128.load(scratch + (<usize>b << 4)))));
         to += 16;
       }
       const place = right + (<usize>a << 4);

@@ -51,7 +51,7 @@ export function flatRow(map: usize, faded: i32, row: i32, from: i32, to: i32, dx
     x = f64x2.add(x, two);
     const u4 = both(u, u2), v4 = both(v, v2), i4 = both(inverse, inverse2), at = places + i;
     const ux = f32x4.sub(s0, f32x4.mul(u4, s6)), uy = f32x4.sub(s1, f32x4.mul(u4, s7)), vx = f32x4.sub(s3, f32x4.mul(v4, s6)), vy = f32x4.sub(s4, f32x4.mul(v4, s7));
-    // Planes have room for three more.
+    // Planes have scratch for three more.
     v128.store(at, u4);
     v128.store(at + plane, v4);
     v128.store(at + (plane << 1), f32x4.mul(f32x4.sqrt(f32x4.add(f32x4.mul(ux, ux), f32x4.mul(uy, uy))), i4));
@@ -160,14 +160,14 @@ function kernelWeights(x: f32, patch: f32, out: usize): i32 {
   return first;
 }
 
-/** Separable convolution in place; the twin of `convolveSeparable` in ../../image/gaussian.ts. `room` takes radius + 2 rows, 2·radius samples, and 2·radius + 8 numbers. */
-export function convolve(data: usize, width: i32, height: i32, channels: i32, kernel: usize, radius: i32, repeat: i32, room: usize): void {
+/** Separable convolution in place; the twin of `convolveSeparable` in ../../image/gaussian.ts. `scratch` takes radius + 2 rows, 2·radius samples, and 2·radius + 8 numbers. */
+export function convolve(data: usize, width: i32, height: i32, channels: i32, kernel: usize, radius: i32, repeat: i32, scratch: usize): void {
   const row = <usize>(width * channels), bytes = row << 2, pad = <usize>(radius * channels) << 2, taps = 2 * radius + 1, step = <usize>channels << 2, wide = row & ~3;
   for (let y = 0; y < height; y++) {
     const line = data + <usize>y * bytes;
-    memory.copy(room + pad, line, bytes);
+    memory.copy(scratch + pad, line, bytes);
     for (let k = 0; k < radius; k++) {
-      const left = room + <usize>k * step, right = room + pad + bytes + <usize>k * step;
+      const left = scratch + <usize>k * step, right = scratch + pad + bytes + <usize>k * step;
       if (repeat) {
         memory.copy(left, line, step);
         memory.copy(right, line + bytes - step, step);
@@ -179,17 +179,17 @@ export function convolve(data: usize, width: i32, height: i32, channels: i32, ke
     let i: usize = 0;
     for (; i < wide; i += 4) {
       let sum = f32x4.splat(0);
-      for (let k = 0, p = room + (i << 2); k < taps; k++, p += step) sum = f32x4.add(sum, f32x4.mul(v128.load_splat<f32>(kernel + (<usize>k << 2)), v128.load(p)));
+      for (let k = 0, p = scratch + (i << 2); k < taps; k++, p += step) sum = f32x4.add(sum, f32x4.mul(v128.load_splat<f32>(kernel + (<usize>k << 2)), v128.load(p)));
       v128.store(line + (i << 2), sum);
     }
     for (; i < row; i++) {
       let sum: f32 = 0;
-      for (let k = 0, p = room + (i << 2); k < taps; k++, p += step) sum += load<f32>(kernel + (<usize>k << 2)) * load<f32>(p);
+      for (let k = 0, p = scratch + (i << 2); k < taps; k++, p += step) sum += load<f32>(kernel + (<usize>k << 2)) * load<f32>(p);
       store<f32>(line + (i << 2), sum);
     }
   }
   // Rows that were written over are kept in a ring of radius + 1; before it, the places of the rows that a row is made from, 0 for none.
-  const ring = radius + 1, rows = room, kept = room + ((<usize>taps + 3 & ~3) << 2);
+  const ring = radius + 1, rows = scratch, kept = scratch + ((<usize>taps + 3 & ~3) << 2);
   for (let y = 0; y < height; y++) {
     const line = data + <usize>y * bytes;
     memory.copy(kept + <usize>(y % ring) * bytes, line, bytes);

@@ -47,8 +47,8 @@ function excessRow(m: usize, one: usize, other: usize, weight: usize, near: usiz
  * the front is worked on in place: rows `frontTop` to before `frontBottom`, columns `left` to before `right`. `values`: mix, allowance, most, share, then
  * screen and light of the three. `table`: light of codes; `encode`: codes 0…1 at the squares of 0, 1/16384, …
  */
-export function replaceSpill(codes: usize, out: usize, weight: usize, near: usize, width: i32, height: i32, order: i32, front: usize, frontPlane: usize, frontTop: i32, frontBottom: i32, left: i32, right: i32, values: usize, table: usize, encode: usize, room: usize): void {
-  const zero = f32x4.splat(0), tiny = f32x4.splat(1e-6), share = v128.load_splat<f32>(values, 12), plane = <usize>width << 2, planes = room, overs = planes + plane * 3, helds = overs + plane;
+export function replaceSpill(codes: usize, out: usize, weight: usize, near: usize, width: i32, height: i32, order: i32, front: usize, frontPlane: usize, frontTop: i32, frontBottom: i32, left: i32, right: i32, values: usize, table: usize, encode: usize, scratch: usize): void {
+  const zero = f32x4.splat(0), tiny = f32x4.splat(1e-6), share = v128.load_splat<f32>(values, 12), plane = <usize>width << 2, planes = scratch, overs = planes + plane * 3, helds = overs + plane;
   const m = planes + plane * <usize>(order & 3), one = planes + plane * <usize>((order >> 2) & 3), other = planes + plane * <usize>((order >> 4) & 3), frontRow = <usize>(right - left) << 2;
   const across = width >> 1, down = (height + 1) >> 1, coarse = <usize>(across * down) << 2, sumOver = helds + plane, sumHeld = sumOver + coarse, kernel = sumHeld + coarse, line = kernel + 16;
   memory.fill(sumOver, 0, coarse << 1);

@@ -47,14 +47,14 @@ function centre(plane: usize): f32 {
 }
 
 /** Moves `at` (x, y, score) to where the second picture looks like the first about a place; 0 where that leaves the picture or is flat. */
-export function shiftWindow(before: usize, beforeWidth: i32, beforeHeight: i32, x: f64, y: f64, data: usize, width: i32, height: i32, at: usize, rounds: i32, room: usize): i32 {
-  if (takeWindow(before, beforeWidth, beforeHeight, x, y, room) == 0) return 0;
-  const mean = f32x4.splat(centre(room));
-  centre(room + PLANE);
-  centre(room + 2 * PLANE);
+export function shiftWindow(before: usize, beforeWidth: i32, beforeHeight: i32, x: f64, y: f64, data: usize, width: i32, height: i32, at: usize, rounds: i32, scratch: usize): i32 {
+  if (takeWindow(before, beforeWidth, beforeHeight, x, y, scratch) == 0) return 0;
+  const mean = f32x4.splat(centre(scratch));
+  centre(scratch + PLANE);
+  centre(scratch + 2 * PLANE);
   let sxx = f32x4.splat(0), sxy = f32x4.splat(0), syy = f32x4.splat(0), se = f32x4.splat(0), svx = f32x4.splat(0), svy = f32x4.splat(0);
   for (let n: usize = 0; n < PLANE; n += 16) {
-    const v = v128.load(room + n), gx = v128.load(room + PLANE + n), gy = v128.load(room + 2 * PLANE + n);
+    const v = v128.load(scratch + n), gx = v128.load(scratch + PLANE + n), gy = v128.load(scratch + 2 * PLANE + n);
     sxx = f32x4.add(sxx, f32x4.mul(gx, gx));
     sxy = f32x4.add(sxy, f32x4.mul(gx, gy));
     syy = f32x4.add(syy, f32x4.mul(gy, gy));
@@ -72,7 +72,7 @@ export function shiftWindow(before: usize, beforeWidth: i32, beforeHeight: i32, 
     const a = f32x4.splat((1 - u) * (1 - w)), b = f32x4.splat(u * (1 - w)), c = f32x4.splat((1 - u) * w), d = f32x4.splat(u * w);
     let sum = f32x4.splat(0), squares = f32x4.splat(0), cross = f32x4.splat(0), sx = f32x4.splat(0), sy = f32x4.splat(0);
     for (let j = 0; j < SIDE; j++) {
-      const from = data + ((<usize>(y0 + j) * <usize>width + <usize>x0) << 2), row = room + (<usize>(j * STRIDE) << 2);
+      const from = data + ((<usize>(y0 + j) * <usize>width + <usize>x0) << 2), row = scratch + (<usize>(j * STRIDE) << 2);
       for (let i: usize = 0; i < 64; i += 16) {
         let s = f32x4.sub(bilinear(from + i, line, a, b, c, d), mean);
         if (i == 48) s = v128.and(lastColumns(), s);
@@ -101,8 +101,8 @@ export function shiftWindow(before: usize, beforeWidth: i32, beforeHeight: i32, 
 }
 
 /** Fits an anchor's window, bent affinely, near `fit` (x, y, a, b, c, d, score); 0 where it leaves the picture or comes to nothing. */
-export function fitWindow(data: usize, width: i32, height: i32, anchor: usize, mean: f32, factor: usize, fit: usize, rounds: i32, room: usize): i32 {
-  const right = room, step = room + 64, line = <usize>width << 2, m = f32x4.splat(mean), one = f32x4.splat(1);
+export function fitWindow(data: usize, width: i32, height: i32, anchor: usize, mean: f32, factor: usize, fit: usize, rounds: i32, scratch: usize): i32 {
+  const right = scratch, step = scratch + 64, line = <usize>width << 2, m = f32x4.splat(mean), one = f32x4.splat(1);
   let gain: f64 = 1, offset: f64 = 0, so = f32x4.splat(0);
   for (let n: usize = 0; n < PLANE; n += 16) so = f32x4.add(so, f32x4.mul(v128.load(anchor + n), v128.load(anchor + n)));
   const own = <f64>total(so);

@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import type { Quad } from '../../../../core/base/geometry/quad.ts';
 import { removeOutline } from '../follow/remove-outline.ts';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import KeyedField from './KeyedField.vue';
 import { bandAround } from './slanted-shape.ts';
 import { useLook } from './use-look.ts';
@@ -11,9 +11,9 @@ import { useDocument } from '../../stores/document.ts';
 /** The content's light on hands, table and frame: soft areas in which it falls. */
 const doc = useDocument();
 const { look, change } = useLook();
-const bench = useBench();
+const workspace = useWorkspace();
 const areas = computed(() => look.value.cast?.areas ?? []);
-const picked = computed(() => (bench.picked?.list === 'cast' ? bench.picked.index : null));
+const picked = computed(() => (workspace.picked?.list === 'cast' ? workspace.picked.index : null));
 
 /** As strong as a screen in an indoor scene: common practice, no source. */
 const START = 0.3;
@@ -22,7 +22,7 @@ function addAround(): void {
     l.cast ??= { areas: [] };
     l.cast.areas.push({ name: 'around', strength: START, shape: bandAround(doc.document!.corners as Quad) });
   });
-  bench.picked = { list: 'cast', index: areas.value.length - 1 };
+  workspace.picked = { list: 'cast', index: areas.value.length - 1 };
 }
 function setSoft(index: number, side: 0 | 1, value: number): void {
   change((l) => {
@@ -47,7 +47,7 @@ function setSoft(index: number, side: 0 | 1, value: number): void {
           type="button"
           :aria-pressed="picked === i"
           title="Shows its outline on the picture"
-          @click="bench.picked = picked === i ? null : { list: 'cast', index: i }"
+          @click="workspace.picked = picked === i ? null : { list: 'cast', index: i }"
         >
           <i class="bi bi-bezier2" /> {{ area.name ?? `Area ${i + 1}` }}</button
         ><button
@@ -94,9 +94,9 @@ function setSoft(index: number, side: 0 | 1, value: number): void {
       ><button
         class="use-button"
         type="button"
-        :aria-pressed="bench.tool === 'draw-cast'"
+        :aria-pressed="workspace.tool === 'draw-cast'"
         data-draw-cast
-        @click="bench.tool = bench.tool === 'draw-cast' ? 'look' : 'draw-cast'"
+        @click="workspace.tool = workspace.tool === 'draw-cast' ? 'look' : 'draw-cast'"
       >
         draw an area
       </button>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useProposal } from '../../stores/proposal.ts';
 import { useDocument } from '../../stores/document.ts';
@@ -9,7 +9,7 @@ import { partsOf, takePart, type ProposalPart } from './proposal-parts.ts';
 /** One press proposes the whole look; each value is taken or left by itself, and nothing is changed before. */
 const doc = useDocument();
 const playhead = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const proposal = useProposal();
 /** The part whose reason is shown in full. */
 const opened = ref<string | null>(null);
@@ -60,9 +60,9 @@ function goTo({ why }: ProposalPart): void {
           :key="part.name"
           :class="{ settled: proposal.settled.has(part.name) }"
           :data-part="part.name"
-          @pointerenter="bench.reason = part"
-          @pointerleave="bench.reason = null"
-          @focusin="bench.reason = part"
+          @pointerenter="workspace.reason = part"
+          @pointerleave="workspace.reason = null"
+          @focusin="workspace.reason = part"
         >
           <div class="told">
             <span class="what"><b>{{ part.title }}</b> <span class="value">{{ part.value }}</span></span>

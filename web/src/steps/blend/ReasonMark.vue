@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount } from 'vue';
 import type { LookReason } from '../../../../core/base/schemas/types.ts';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 
 /** Says that a value was measured, and from what; pointed at, its frames and places are marked; pressed, it goes to the next of them. */
 const props = defineProps<{ title: string; why: LookReason; stale?: boolean }>();
-const bench = useBench();
+const workspace = useWorkspace();
 const playhead = usePlayhead();
 const says = computed(
   () =>
@@ -14,10 +14,10 @@ const says = computed(
 );
 
 function point(): void {
-  bench.reason = { title: props.title, why: props.why };
+  workspace.reason = { title: props.title, why: props.why };
 }
 function leave(): void {
-  if (bench.reason?.why === props.why) bench.reason = null;
+  if (workspace.reason?.why === props.why) workspace.reason = null;
 }
 function go(): void {
   const frame = props.why.frames?.find((f) => f > playhead.frame) ?? props.why.frames?.[0];

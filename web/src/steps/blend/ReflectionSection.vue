@@ -4,7 +4,7 @@ import { FAINT } from '../../../../core/picture/blend/drawn-reflection.ts';
 import { codeToLight, lightToCode } from '../../../../core/base/image/transfer.ts';
 import type { Quad } from '../../../../core/base/geometry/quad.ts';
 import type { LightColour } from '../../../../core/base/schemas/types.ts';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import KeyedField from './KeyedField.vue';
 import ReasonMark from './ReasonMark.vue';
 import { slantedShape } from './slanted-shape.ts';
@@ -14,7 +14,7 @@ import { useDocument } from '../../stores/document.ts';
 /** What the screen mirrors: taken from the plate, or drawn. */
 const doc = useDocument();
 const { look, change, whyOf } = useLook();
-const bench = useBench();
+const workspace = useWorkspace();
 const keyed = computed(() => Array.isArray(look.value.keys) && look.value.keys.some((key) => !key.off));
 const from = computed(() =>
   look.value.reflections && !look.value.reflections.off ? look.value.reflections.from : 'none',
@@ -39,7 +39,7 @@ function setFrom(value: string): void {
       l.reflections = { from: 'drawn', shape: corners ? slantedShape(corners) : { points: [] }, colour: [...FAINT] };
     else l.reflections = { from: value as 'dark' | 'key' };
   }, 'reflections');
-  bench.picked = value === 'drawn' ? { list: 'reflection', index: 0 } : null;
+  workspace.picked = value === 'drawn' ? { list: 'reflection', index: 0 } : null;
 }
 function setColour(hex: string): void {
   change(
@@ -125,11 +125,13 @@ function setColour(hex: string): void {
           <button
             class="btn btn-sm btn-outline-secondary flex-fill"
             type="button"
-            :aria-pressed="bench.picked?.list === 'reflection'"
-            @click="bench.picked = bench.picked?.list === 'reflection' ? null : { list: 'reflection', index: 0 }"
+            :aria-pressed="workspace.picked?.list === 'reflection'"
+            @click="
+              workspace.picked = workspace.picked?.list === 'reflection' ? null : { list: 'reflection', index: 0 }
+            "
           >
             <i class="bi bi-bezier2" /> Shape on the picture</button
-          ><button class="btn btn-sm btn-outline-secondary" type="button" @click="bench.tool = 'draw-reflection'">
+          ><button class="btn btn-sm btn-outline-secondary" type="button" @click="workspace.tool = 'draw-reflection'">
             Draw anew
           </button>
         </div>

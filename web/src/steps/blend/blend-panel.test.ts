@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { expect, test } from 'vitest';
 import type { Look, LookReason, SavedLook } from '../../../../core/base/schemas/types.ts';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { mountPanel } from '../../test/mount-panel.ts';
@@ -103,7 +103,7 @@ test('reflections from the dark screen or a shape; from a key only where there i
   await panel.choose('Reflections from', 'drawn');
   expect(look().reflections!.from).toBe('drawn');
   expect(look().reflections!.shape!.points.length).toBeGreaterThan(2);
-  expect(useBench().picked).toEqual({ list: 'reflection', index: 0 });
+  expect(useWorkspace().picked).toEqual({ list: 'reflection', index: 0 });
   await panel.choose('Colour of the reflection', '#ffffff');
   expect(look().reflections!.colour).toEqual([1, 1, 1]);
   await panel.choose('Rides on', 'mirror');
@@ -122,7 +122,7 @@ test('light on the room: a band is added, its softness set, and removed', async 
   await panel.choose('Soft outward, px', '40');
   expect(look().cast!.areas[0]!.shape.soft![1]).toBe(40);
   await panel.press('draw an area');
-  expect(useBench().tool).toBe('draw-cast');
+  expect(useWorkspace().tool).toBe('draw-cast');
   await panel.press('Remove lit area 1');
   expect(look().cast?.areas ?? []).toEqual([]);
 });

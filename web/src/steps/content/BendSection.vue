@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount } from 'vue';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import NumberField from '../../components/NumberField.vue';
 import { useDocument } from '../../stores/document.ts';
@@ -9,9 +9,9 @@ import { newMesh, patchesTo, toggleMeshKey } from './mesh-edits.ts';
 /** Curved glass and depth: content that does not lie flat in the surface. */
 const PATCHES = [2, 4, 8, 16] as const;
 const doc = useDocument();
-const bench = useBench();
+const workspace = useWorkspace();
 const head = usePlayhead();
-onBeforeUnmount(() => (bench.meshOpen = false));
+onBeforeUnmount(() => (workspace.meshOpen = false));
 const look = computed(() => doc.document!.look);
 const mesh = computed(() => look.value.mesh);
 const bow = computed(() => (typeof mesh.value?.bow === 'number' ? mesh.value.bow : 0));
@@ -31,11 +31,11 @@ function setPatches(name: 'columns' | 'rows', event: Event): void {
   });
 }
 function openMesh(): void {
-  bench.meshOpen = !bench.meshOpen;
-  if (bench.meshOpen && !mesh.value) doc.edit((draft) => (draft.look.mesh = newMesh()));
+  workspace.meshOpen = !workspace.meshOpen;
+  if (workspace.meshOpen && !mesh.value) doc.edit((draft) => (draft.look.mesh = newMesh()));
 }
 function flatten(): void {
-  bench.meshOpen = false;
+  workspace.meshOpen = false;
   doc.edit((draft) => {
     delete draft.look.mesh;
   });
@@ -67,16 +67,16 @@ function setDepth(value: number): void {
     <div class="row-line">
       <button
         class="btn btn-sm flex-fill"
-        :class="bench.meshOpen ? 'btn-primary' : 'btn-outline-secondary'"
+        :class="workspace.meshOpen ? 'btn-primary' : 'btn-outline-secondary'"
         type="button"
-        :aria-pressed="bench.meshOpen"
+        :aria-pressed="workspace.meshOpen"
         data-open-mesh
         @click="openMesh"
       >
         <i class="bi bi-grid-3x3" /> Bend it by points
       </button>
       <button
-        v-if="bench.meshOpen"
+        v-if="workspace.meshOpen"
         class="btn btn-sm btn-outline-secondary"
         type="button"
         :aria-pressed="keyHere"
@@ -90,7 +90,7 @@ function setDepth(value: number): void {
         {{ keyHere ? 'Keyed here' : 'Key here' }}
       </button>
     </div>
-    <template v-if="bench.meshOpen && mesh">
+    <template v-if="workspace.meshOpen && mesh">
       <div class="pair">
         <label
           >Patches across
@@ -115,7 +115,9 @@ function setDepth(value: number): void {
           </select></label
         >
       </div>
-      <label class="tick"><input v-model="bench.meshSymmetric" type="checkbox" /> The opposite side goes along</label>
+      <label class="tick"
+        ><input v-model="workspace.meshSymmetric" type="checkbox" /> The opposite side goes along</label
+      >
       <p class="quiet mt-1 mb-1">Drag a point; with Ctrl its whole row, with Shift its column.</p>
     </template>
     <NumberField

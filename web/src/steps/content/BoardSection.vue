@@ -14,10 +14,10 @@ import { layerBoxes } from './layer-boxes.ts';
 /** Content made of layers, in the screen's own pixels. */
 const shot = useShot();
 const doc = useDocument();
-const desk = useBoard();
+const stage = useBoard();
 const head = usePlayhead();
-onBeforeUnmount(() => (desk.open = false));
-const layers = computed(() => [...(desk.board?.layers ?? [])].reverse());
+onBeforeUnmount(() => (stage.open = false));
+const layers = computed(() => [...(stage.board?.layers ?? [])].reverse());
 const KINDS = [
   ['text', 'bi-type', 'Text'],
   ['solid', 'bi-square-fill', 'Solid'],
@@ -52,13 +52,13 @@ function begin(): void {
   doc.edit((draft) => {
     draft.look.board = { format: 'yarlop-board/1', width, height, background: '#f4f1ea', layers };
   });
-  desk.picked = layers.map((l) => l.id);
-  desk.open = true;
+  stage.picked = layers.map((l) => l.id);
+  stage.open = true;
 }
 function add(layer: Omit<BoardLayer, 'id'>): void {
-  const board = desk.board!;
+  const board = stage.board!;
   const id = freshId(board);
-  desk.change(
+  stage.change(
     (draft) =>
       void draft.layers.push({
         id,
@@ -66,10 +66,10 @@ function add(layer: Omit<BoardLayer, 'id'>): void {
         ...layer,
       }),
   );
-  desk.picked = [id];
+  stage.picked = [id];
 }
 function addKind(kind: 'text' | 'solid' | 'rounded'): void {
-  const { width, height } = desk.board!;
+  const { width, height } = stage.board!;
   if (kind === 'text')
     add({
       kind,
@@ -99,23 +99,23 @@ function addMedium(event: Event): void {
       kind: medium.kind === 'still' ? 'picture' : 'clip',
       name: medium.name,
       media: medium.id,
-      width: desk.board!.width,
+      width: stage.board!.width,
       position: [0, 0],
     });
 }
 function remove(id: string): void {
-  desk.change((draft) => {
+  stage.change((draft) => {
     draft.layers = draft.layers.filter((l) => l.id !== id);
   });
-  desk.picked = desk.picked.filter((p) => p !== id);
+  stage.picked = stage.picked.filter((p) => p !== id);
 }
 function copy(id: string): void {
   let made = '';
-  desk.change((draft) => (made = duplicateLayer(draft, id)));
-  desk.picked = [made];
+  stage.change((draft) => (made = duplicateLayer(draft, id)));
+  stage.picked = [made];
 }
 function raise(id: string, by: 1 | -1): void {
-  desk.change((draft: Board) => {
+  stage.change((draft: Board) => {
     const at = draft.layers.findIndex((l) => l.id === id);
     const to = at + by;
     if (to < 0 || to >= draft.layers.length) return;
@@ -124,20 +124,20 @@ function raise(id: string, by: 1 | -1): void {
   });
 }
 function setOff(id: string, off: boolean): void {
-  desk.change((draft) => {
+  stage.change((draft) => {
     const layer = draft.layers.find((l) => l.id === id)!;
     if (off) layer.off = true;
     else delete layer.off;
   });
 }
 async function align(how: Align): Promise<void> {
-  const board = desk.board!;
+  const board = stage.board!;
   const frame = head.frame;
   const boxes = await layerBoxes(shot, board, frame);
-  const picked = desk.picked.flatMap((id) => (boxes.get(id) ? [[id, boxes.get(id)!] as const] : []));
+  const picked = stage.picked.flatMap((id) => (boxes.get(id) ? [[id, boxes.get(id)!] as const] : []));
   // One is aligned with the board, several with the last that was picked.
   const to = picked.length > 1 ? picked.at(-1)![1] : { left: 0, top: 0, right: board.width, bottom: board.height };
-  desk.change((draft) => {
+  stage.change((draft) => {
     for (const [id, box] of picked) {
       const layer = draft.layers.find((l) => l.id === id)!;
       const [x, y] = valueAt(layer, 'position', frame) as [number, number];
@@ -147,7 +147,7 @@ async function align(how: Align): Promise<void> {
   });
 }
 function giveUp(): void {
-  desk.open = false;
+  stage.open = false;
   doc.edit((draft) => {
     delete draft.look.board;
   });
@@ -167,10 +167,10 @@ const ICONS = {
     <header>
       <h2>Board</h2>
       <span class="quiet">{{
-        desk.board ? `${desk.board.width}×${desk.board.height}, in place of the content` : 'layers, moving over time'
+        stage.board ? `${stage.board.width}×${stage.board.height}, in place of the content` : 'layers, moving over time'
       }}</span>
     </header>
-    <template v-if="!desk.board">
+    <template v-if="!stage.board">
       <p class="quiet">
         For a page that scrolls, a message that appears: pictures, text and boxes with keys on the plate’s frames.
       </p>
@@ -188,13 +188,13 @@ const ICONS = {
       <div class="row-line">
         <button
           class="btn btn-sm flex-fill"
-          :class="desk.open ? 'btn-primary' : 'btn-outline-secondary'"
+          :class="stage.open ? 'btn-primary' : 'btn-outline-secondary'"
           type="button"
-          :aria-pressed="desk.open"
+          :aria-pressed="stage.open"
           data-open-board
-          @click="desk.open = !desk.open"
+          @click="stage.open = !stage.open"
         >
-          <i class="bi bi-easel" /> {{ desk.open ? 'See it on the plate' : 'Work on the board' }}
+          <i class="bi bi-easel" /> {{ stage.open ? 'See it on the plate' : 'Work on the board' }}
         </button>
         <button
           class="icon-button"
@@ -227,14 +227,14 @@ const ICONS = {
         <li
           v-for="layer in layers"
           :key="layer.id"
-          :class="{ picked: desk.picked.includes(layer.id), off: layer.off }"
+          :class="{ picked: stage.picked.includes(layer.id), off: layer.off }"
           :data-layer="layer.id"
         >
           <button
             class="entry"
             type="button"
-            :aria-pressed="desk.picked.includes(layer.id)"
-            @click="desk.pick(layer.id, $event.ctrlKey || $event.metaKey || $event.shiftKey)"
+            :aria-pressed="stage.picked.includes(layer.id)"
+            @click="stage.pick(layer.id, $event.ctrlKey || $event.metaKey || $event.shiftKey)"
           >
             <b>{{ layer.name ?? layer.id }}</b><span class="quiet kind">{{ layer.kind }}</span>
           </button>
@@ -276,10 +276,10 @@ const ICONS = {
         </li>
       </ul>
       <div
-        v-if="desk.picked.length > 0"
+        v-if="stage.picked.length > 0"
         class="adds"
         role="group"
-        :aria-label="desk.picked.length > 1 ? 'Align with the layer picked last' : 'Align with the board'"
+        :aria-label="stage.picked.length > 1 ? 'Align with the layer picked last' : 'Align with the board'"
       >
         <button
           v-for="how in ALIGNS"
@@ -293,7 +293,7 @@ const ICONS = {
           <i class="bi" :class="ICONS[how]" />
         </button>
       </div>
-      <LayerFields v-if="desk.layer" :key="desk.layer.id" :layer="desk.layer" />
+      <LayerFields v-if="stage.layer" :key="stage.layer.id" :layer="stage.layer" />
     </template>
     <BoardShelf v-if="shot.plate" />
   </section>

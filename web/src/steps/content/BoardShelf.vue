@@ -14,7 +14,7 @@ import { useSaving } from '../../stores/saving.ts';
 const shot = useShot();
 const doc = useDocument();
 const saving = useSaving();
-const desk = useBoard();
+const stage = useBoard();
 const jobs = useJobs();
 const notices = useNotices();
 const found = ref<readonly { id: number; name: string; board: Board }[] | null>(null);
@@ -37,7 +37,7 @@ function take(event: Event): void {
   doc.edit((draft) => {
     draft.look.board = JSON.parse(JSON.stringify(other.board)) as Board;
   });
-  desk.picked = [];
+  stage.picked = [];
 }
 const clips = computed(() =>
   [...jobs.jobs.values()]
@@ -76,7 +76,7 @@ const WORDS = {
       </option>
     </select>
     <button
-      v-if="desk.board"
+      v-if="stage.board"
       class="btn btn-sm btn-outline-secondary"
       type="button"
       :disabled="!!shot.running"

@@ -22,7 +22,7 @@ import {
 
 /** What a layer is on the frame on show. A value with keys is set on this frame alone. */
 const props = defineProps<{ layer: BoardLayer }>();
-const desk = useBoard();
+const stage = useBoard();
 const head = usePlayhead();
 const ROWS: readonly {
   name: MovingName;
@@ -68,7 +68,7 @@ const value = (name: MovingName, i: number) => {
 const keyed = (name: MovingName) => keysOf(props.layer, name).length > 0;
 const keyHere = (name: MovingName) => keysOf(props.layer, name).some((key) => key.frame === head.frame);
 function change(recipe: (layer: BoardLayer) => void): void {
-  desk.change((draft) => {
+  stage.change((draft) => {
     const layer = draft.layers.find((l) => l.id === props.layer.id);
     if (layer) recipe(layer);
   });

@@ -4,7 +4,7 @@ import { sideRatio, type Quad } from '../../../../core/base/geometry/quad.ts';
 import type { ContentPlace } from '../../../../core/base/schemas/types.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useDocument } from '../../stores/document.ts';
 
 /** How content lies on the screen: fit, turns, and what is moved by hand. */
@@ -16,10 +16,10 @@ const SAYS = {
 } as const;
 const SIDES = ['left', 'top', 'right', 'bottom'] as const;
 const doc = useDocument();
-const bench = useBench();
+const workspace = useWorkspace();
 onBeforeUnmount(() => {
-  bench.placeOpen = false;
-  bench.flat = false;
+  workspace.placeOpen = false;
+  workspace.flat = false;
 });
 const look = computed(() => doc.document!.look);
 const place = computed<ContentPlace>(() => look.value.place ?? {});
@@ -80,21 +80,21 @@ const pair = (name: 'offset' | 'scale' | 'shear', side: 0 | 1, neutral: number) 
       <button
         class="btn btn-sm flex-fill btn-outline-secondary"
         type="button"
-        :aria-pressed="bench.placeOpen"
+        :aria-pressed="workspace.placeOpen"
         title="Shift, scale and turn it by its outline"
         data-place-by-hand
-        @click="bench.placeOpen = !bench.placeOpen"
+        @click="workspace.placeOpen = !workspace.placeOpen"
       >
         <i class="bi bi-bounding-box" /> By hand
       </button>
       <button
         class="btn btn-sm btn-outline-secondary"
         type="button"
-        :aria-pressed="bench.flat"
-        :disabled="!bench.placeOpen"
+        :aria-pressed="workspace.flat"
+        :disabled="!workspace.placeOpen"
         title="The screen laid flat"
         data-place-flat
-        @click="bench.flat = !bench.flat"
+        @click="workspace.flat = !workspace.flat"
       >
         flat
       </button>

@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { expect, test } from 'vitest';
 import type { Look, Media } from '../../../../core/base/schemas/types.ts';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useBoard } from '../../stores/board.ts';
 import { leavePage, mountPanel } from '../../test/mount-panel.ts';
 import { openShot, type Given } from '../../test/open-shot.ts';
@@ -74,13 +74,13 @@ test('it is fitted, turned, mirrored, moved by numbers and cut; one press and it
 
 test('placing by hand shows its outline, flat only then, and both end with the panel', async () => {
   const { panel } = await content();
-  const bench = useBench();
+  const workspace = useWorkspace();
   expect(panel.button('flat').attributes('disabled')).toBeDefined();
   await panel.press('By hand');
   await panel.press('flat');
-  expect([bench.placeOpen, bench.flat]).toEqual([true, true]);
+  expect([workspace.placeOpen, workspace.flat]).toEqual([true, true]);
   leavePage();
-  expect([bench.placeOpen, bench.flat]).toEqual([false, false]);
+  expect([workspace.placeOpen, workspace.flat]).toEqual([false, false]);
 });
 
 test('a clip’s time: where it starts, which part, how fast, and what is before and after', async () => {
@@ -131,7 +131,7 @@ test('curved glass: bowed, bent by points, keyed, and flat again', async () => {
   await panel.type('Behind the surface', '5');
   await panel.press('flat again');
   expect(look()).toEqual({ fit: 'stretch', depth: 0.05 });
-  expect(useBench().meshOpen).toBe(false);
+  expect(useWorkspace().meshOpen).toBe(false);
 });
 
 test('a board begins as the content that is there; layers are added, ordered, copied, hidden and removed', async () => {

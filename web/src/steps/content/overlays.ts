@@ -1,4 +1,4 @@
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useBoard } from '../../stores/board.ts';
 import BoardStage from '../../viewer/BoardStage.vue';
 import ContentFlat from '../../viewer/ContentFlat.vue';
@@ -7,12 +7,12 @@ import { registerOverlays } from '../../viewer/overlay-registry.ts';
 import PlaceOnPlate from '../../viewer/PlaceOnPlate.vue';
 
 registerOverlays('content', () => {
-  const bench = useBench();
-  const desk = useBoard();
+  const workspace = useWorkspace();
+  const stage = useBoard();
   return [
-    { layer: 'drawing', component: PlaceOnPlate, shown: () => bench.placeOpen },
-    { layer: 'drawing', component: MeshHandles, shown: () => bench.meshOpen },
-    { layer: 'over', component: ContentFlat, shown: () => bench.placeOpen && bench.flat },
-    { layer: 'over', component: BoardStage, shown: () => desk.open && desk.board !== null },
+    { layer: 'drawing', component: PlaceOnPlate, shown: () => workspace.placeOpen },
+    { layer: 'drawing', component: MeshHandles, shown: () => workspace.meshOpen },
+    { layer: 'over', component: ContentFlat, shown: () => workspace.placeOpen && workspace.flat },
+    { layer: 'over', component: BoardStage, shown: () => stage.open && stage.board !== null },
   ];
 });

@@ -3,13 +3,13 @@ import { computed } from 'vue';
 import { smoothShares } from '../../../../core/motion/follow/disagreement.ts';
 import { traceDisagreement } from '../../../../core/motion/follow/trace-disagreement.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { DISAGREEMENT_VIEWS, useDisagreement } from '../../stores/disagreement.ts';
 import { useDocument } from '../../stores/document.ts';
 
 /** What of the region goes its own way is shown over the picture, and left out of the next run by one press. */
 const doc = useDocument();
-const bench = useBench();
+const workspace = useWorkspace();
 const disagreement = useDisagreement();
 const outlines = computed(() => (disagreement.seen ? traceDisagreement(disagreement.seen) : []));
 const share = computed(() => {
@@ -26,7 +26,7 @@ function keepOut(): void {
   doc.edit((draft) => {
     for (const points of outlines.value) draft.keepOut.push({ points });
   });
-  bench.picked = { list: 'keepOut', index: first };
+  workspace.picked = { list: 'keepOut', index: first };
   disagreement.view = 'off';
 }
 </script>

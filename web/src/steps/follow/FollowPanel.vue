@@ -3,7 +3,7 @@ import { computed, watch } from 'vue';
 import { MOTIONS } from '../../../../core/base/geometry/motion-model.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import { DOUBTFUL_BELOW } from '../../rail/readings.ts';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useJobs } from '../../stores/jobs.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
@@ -37,7 +37,7 @@ const doc = useDocument();
 const saving = useSaving();
 const track = useTrack();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const jobs = useJobs();
 const document = computed(() => doc.document!);
 const first = computed(() => shot.firstNumber);
@@ -80,13 +80,13 @@ const setReference = () => takeReference(head.frame);
     v-if="!rides"
     label="Follow"
     :pages="PAGES"
-    :value="bench.followPage"
-    @choose="(page) => (bench.followPage = page)"
+    :value="workspace.followPage"
+    @choose="(page) => (workspace.followPage = page)"
   />
-  <PointsPage v-if="!rides && bench.followPage === 'points'" />
-  <KeysPage v-else-if="!rides && bench.followPage === 'keys'" />
-  <ScenePage v-else-if="!rides && bench.followPage === 'scene'" />
-  <SpansPage v-else-if="!rides && bench.followPage === 'spans'" />
+  <PointsPage v-if="!rides && workspace.followPage === 'points'" />
+  <KeysPage v-else-if="!rides && workspace.followPage === 'keys'" />
+  <ScenePage v-else-if="!rides && workspace.followPage === 'scene'" />
+  <SpansPage v-else-if="!rides && workspace.followPage === 'spans'" />
   <template v-else>
     <RideSection />
     <section v-if="!rides" class="section">
@@ -111,14 +111,14 @@ const setReference = () => takeReference(head.frame);
           :variant="document.regions.length === 0 ? 'primary' : 'outline-secondary'"
           class="flex-fill"
           :disabled="!shot.plate"
-          @click="bench.tool = 'draw-region'"
+          @click="workspace.tool = 'draw-region'"
           ><i class="bi bi-plus-lg" /> Region</BButton
         >
         <BButton
           variant="outline-secondary"
           class="flex-fill"
           :disabled="!shot.plate"
-          @click="bench.tool = 'draw-keep-out'"
+          @click="workspace.tool = 'draw-keep-out'"
           ><i class="bi bi-plus-lg" /> Keep out</BButton
         >
       </div>

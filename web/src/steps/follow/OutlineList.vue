@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useDocument } from '../../stores/document.ts';
 import { keyFrames } from './edit-outline.ts';
 import { useOutline } from './use-outline.ts';
@@ -10,7 +10,7 @@ import { removeOutline } from './remove-outline.ts';
 /** The regions and keep-outs of the shot: pick, fix to the picture, remove. */
 const props = defineProps<{ only?: 'keepOut' }>();
 const doc = useDocument();
-const bench = useBench();
+const workspace = useWorkspace();
 const entries = computed(() =>
   (props.only ? [props.only] : (['regions', 'keepOut'] as const)).flatMap((list) =>
     doc.document![list].map((outline, index) => ({
@@ -20,13 +20,13 @@ const entries = computed(() =>
       keys: keyFrames(outline, doc.document!.referenceFrame).length,
       title: list === 'regions' ? `Region ${index + 1}` : `Keep out ${index + 1}`,
       fixed: 'fixed' in outline && outline.fixed === true,
-      picked: bench.picked?.list === list && bench.picked.index === index,
+      picked: workspace.picked?.list === list && workspace.picked.index === index,
       off: outline.off === true,
     })),
   ),
 );
 function pick(list: OutlineKind, index: number): void {
-  bench.picked = { list, index };
+  workspace.picked = { list, index };
 }
 function setFixed(index: number, fixed: boolean): void {
   doc.edit((draft) => {

@@ -6,7 +6,7 @@ import { call } from '../../api/client.ts';
 import { resultUrl } from '../../api/urls.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useJobs } from '../../stores/jobs.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useShot } from '../../stores/shot.ts';
@@ -19,7 +19,7 @@ const shot = useShot();
 const doc = useDocument();
 const saving = useSaving();
 const track = useTrack();
-const bench = useBench();
+const workspace = useWorkspace();
 const jobs = useJobs();
 const notices = useNotices();
 const steady = computed<SteadyPicture>(() => doc.document!.steady ?? { remove: [...STEADY_PARTS] });
@@ -87,7 +87,9 @@ const span = (frames: readonly number[] | null | undefined) =>
       <h2>Steady</h2>
       <button class="use-button" type="button" @click="open = !open">{{ open ? 'fold' : 'show' }}</button>
     </header>
-    <BFormCheckbox v-model="bench.steadied" switch data-steady>Look at the picture steadied <kbd>G</kbd></BFormCheckbox>
+    <BFormCheckbox v-model="workspace.steadied" switch data-steady
+      >Look at the picture steadied <kbd>G</kbd></BFormCheckbox
+    >
     <template v-if="open">
       <div class="choice mt-2" role="group" aria-label="What is taken out">
         <button

@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { expect, test } from 'vitest';
 import type { Shot } from '../../../../core/base/schemas/types.ts';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useJobs } from '../../stores/jobs.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
@@ -40,7 +40,7 @@ test('without a region one is asked for, and nothing can be run', async () => {
   expect(panel.text).toContain('Draw roughly around something that moves with the screen');
   expect(panel.button('Both ways').attributes('disabled')).toBeDefined();
   await panel.press('Region');
-  expect(useBench().tool).toBe('draw-region');
+  expect(useWorkspace().tool).toBe('draw-region');
 });
 
 test('both ways from the reference; on and back from the frame on show; a single frame, which is then shown', async () => {

@@ -1,4 +1,4 @@
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useDisagreement } from '../../stores/disagreement.ts';
 import DisagreementOverlay from '../../viewer/DisagreementOverlay.vue';
 import KeyHandles from '../../viewer/KeyHandles.vue';
@@ -10,9 +10,9 @@ import ScenePoints from '../../viewer/ScenePoints.vue';
 import SurfaceOverlay from '../../viewer/SurfaceOverlay.vue';
 
 registerOverlays('follow', () => {
-  const bench = useBench();
+  const workspace = useWorkspace();
   const disagreement = useDisagreement();
-  const onPage = (page: typeof bench.followPage) => () => bench.showOutlines && bench.followPage === page;
+  const onPage = (page: typeof workspace.followPage) => () => workspace.showOutlines && workspace.followPage === page;
   return [
     { layer: 'beneath', component: DisagreementOverlay, shown: () => disagreement.view !== 'off' },
     {
@@ -24,7 +24,7 @@ registerOverlays('follow', () => {
     { layer: 'drawing', component: OutlineOverlay, props: () => ({ lists: ['keepOut'] }), shown: onPage('scene') },
     { layer: 'drawing', component: ScenePoints, shown: onPage('scene') },
     { layer: 'drawing', component: ScenePlaneHandles, shown: onPage('scene') },
-    { layer: 'drawing', component: SurfaceOverlay, shown: () => bench.showOutlines },
+    { layer: 'drawing', component: SurfaceOverlay, shown: () => workspace.showOutlines },
     { layer: 'drawing', component: PointBoxes, shown: onPage('points') },
     { layer: 'drawing', component: KeyHandles, shown: onPage('keys') },
   ];

@@ -1,4 +1,4 @@
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { fixesOf } from '../front/fix-edits.ts';
 import { areasOf, outlinesOf, type OutlineKind } from './outlines-of.ts';
 import { useDocument } from '../../stores/document.ts';
@@ -17,5 +17,5 @@ export function removeOutline(list: OutlineKind, index: number): void {
     } else if (list === 'reflection') delete draft.look.reflections;
     else outlinesOf(draft, list).splice(index, 1);
   });
-  useBench().picked = null;
+  useWorkspace().picked = null;
 }

@@ -8,7 +8,7 @@ import type { CleanFixFile } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useBench, type Tool } from '../../stores/bench.ts';
+import { useWorkspace, type Tool } from '../../stores/workspace.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
@@ -26,7 +26,7 @@ const shot = useShot();
 const doc = useDocument();
 const saving = useSaving();
 const placed = usePlacedCorners();
-const bench = useBench();
+const workspace = useWorkspace();
 const head = usePlayhead();
 const notices = useNotices();
 const finding = ref(false);
@@ -37,7 +37,7 @@ const seen = computed(
 const fixes = computed(() => fixesOf(doc.document!));
 const shapes = computed(() => fixShapes(doc.document!));
 const picked = computed(() =>
-  bench.picked?.list === 'fixes' && bench.picked.index < fixes.value.length ? bench.picked.index : null,
+  workspace.picked?.list === 'fixes' && workspace.picked.index < fixes.value.length ? workspace.picked.index : null,
 );
 const only = computed(() => (picked.value === null ? null : fixes.value[picked.value]!));
 /** Where the picked fix lies on the reference, in shares of the surface. */
@@ -60,8 +60,8 @@ function change(recipe: (fix: CleanFixFile) => void, index = picked.value): void
   });
 }
 const take = (tool: Tool) => {
-  bench.tool = bench.tool === tool ? 'look' : tool;
-  if (bench.tool !== 'look' && bench.frontView !== 'cleaned') bench.frontView = 'cleaned';
+  workspace.tool = workspace.tool === tool ? 'look' : tool;
+  if (workspace.tool !== 'look' && workspace.frontView !== 'cleaned') workspace.frontView = 'cleaned';
 };
 const setOff = (index: number, off: boolean) =>
   change((fix) => {
@@ -83,7 +83,7 @@ async function find(): Promise<void> {
       return;
     }
     doc.edit((draft) => (draft.look.clean = { ...draft.look.clean, fixes: [...fixesOf(draft), ...found] }));
-    bench.frontView = 'cleaned';
+    workspace.frontView = 'cleaned';
   });
   finding.value = false;
 }
@@ -111,7 +111,7 @@ const about = (fix: CleanFixFile, i: number) => {
   ].join(' · ');
 };
 /** On the frame on show nothing around it tells what it should look like. */
-const blind = (i: number) => bench.unfilled.frame === head.frame && bench.unfilled.fixes.includes(i);
+const blind = (i: number) => workspace.unfilled.frame === head.frame && workspace.unfilled.fixes.includes(i);
 /** The one that is picked is in sight of its list, also when it was picked in the picture or has just been drawn. */
 const rows = useTemplateRef<HTMLElement>('rows');
 watch(
@@ -148,7 +148,7 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
       <button
         class="btn btn-sm btn-outline-secondary flex-fill"
         type="button"
-        :aria-pressed="bench.tool === 'draw-fix'"
+        :aria-pressed="workspace.tool === 'draw-fix'"
         title="Click around what is to go"
         @click="take('draw-fix')"
       >
@@ -157,7 +157,7 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
       <button
         class="btn btn-sm btn-outline-secondary flex-fill"
         type="button"
-        :aria-pressed="bench.tool === 'brush-fix'"
+        :aria-pressed="workspace.tool === 'brush-fix'"
         title="Paint over what is to go"
         @click="take('brush-fix')"
       >
@@ -165,23 +165,25 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
       </button>
     </div>
     <NumberField
-      v-if="bench.tool === 'brush-fix'"
+      v-if="workspace.tool === 'brush-fix'"
       label="Brush width"
       unit="px"
-      :value="bench.brush"
+      :value="workspace.brush"
       :min="1"
       :max="500"
       :step="1"
       :digits="1"
-      @commit="(v) => (bench.brush = v)"
+      @commit="(v) => (workspace.brush = v)"
     />
     <template v-if="fixes.length > 0">
       <ChoiceRow
         class="mt-2"
         label="With and without"
         :options="VIEWS"
-        :value="(VIEWS as readonly string[]).includes(bench.frontView) ? (bench.frontView as 'finished') : 'finished'"
-        @choose="(view) => (bench.frontView = view)"
+        :value="
+          (VIEWS as readonly string[]).includes(workspace.frontView) ? (workspace.frontView as 'finished') : 'finished'
+        "
+        @choose="(view) => (workspace.frontView = view)"
       />
       <ul ref="rows" class="outline-rows">
         <li v-for="(fix, i) in fixes" :key="i" :class="{ picked: picked === i, off: fix.off }" :data-fix="i">
@@ -189,7 +191,7 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
             class="entry"
             type="button"
             :aria-pressed="picked === i"
-            @click="bench.picked = { list: 'fixes', index: i }"
+            @click="workspace.picked = { list: 'fixes', index: i }"
           >
             <b>{{ nameOf(fix, i) }}</b><span class="quiet d-block">{{ about(fix, i) }}</span
             ><span v-if="blind(i)" class="d-block blind" data-unfilled

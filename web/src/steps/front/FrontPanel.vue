@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import { FRONT_VIEWS } from '../../preview/compose-request.ts';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useShot } from '../../stores/shot.ts';
 import { useDocument } from '../../stores/document.ts';
 import CleanSection from './CleanSection.vue';
@@ -14,7 +14,7 @@ import SpillSection from './SpillSection.vue';
 /** What is in front of it? A key of the screen's colour, drawn shapes, and the screen's light on what stands near. */
 const shot = useShot();
 const doc = useDocument();
-const bench = useBench();
+const workspace = useWorkspace();
 const ready = computed(() => doc.document!.corners !== null);
 const SAYS = {
   finished: 'The finished picture.',
@@ -42,14 +42,14 @@ const SAYS = {
         class="views"
         label="Look at"
         :options="FRONT_VIEWS"
-        :value="bench.frontView"
-        @choose="bench.frontView = $event"
+        :value="workspace.frontView"
+        @choose="workspace.frontView = $event"
       />
       <p class="quiet mt-2 mb-0">
         {{
-          doc.document!.contentId === null && bench.frontView === 'finished'
+          doc.document!.contentId === null && workspace.frontView === 'finished'
             ? 'There is no content yet: choose it on Content.'
-            : SAYS[bench.frontView]
+            : SAYS[workspace.frontView]
         }}
       </p>
     </section>

@@ -5,7 +5,7 @@ import { codeToLight, lightToCode } from '../../../../core/base/image/transfer.t
 import type { ColourKey } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import NumberField from '../../components/NumberField.vue';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePictureOnShow } from '../../stores/picture-on-show.ts';
 import { useProposal } from '../../stores/proposal.ts';
@@ -21,7 +21,7 @@ const doc = useDocument();
 const saving = useSaving();
 const { change: changeLook, whyOf } = useLook();
 const proposal = useProposal();
-const bench = useBench();
+const workspace = useWorkspace();
 const notices = useNotices();
 const onShow = usePictureOnShow();
 const measuring = ref(false);
@@ -61,13 +61,13 @@ async function propose(): Promise<void> {
 const picking = ref<number | null>(null);
 function pick(index: number): void {
   picking.value = index;
-  bench.measured = null;
-  bench.tool = 'pick-colour';
+  workspace.measured = null;
+  workspace.tool = 'pick-colour';
 }
 watch(
-  () => bench.measured,
+  () => workspace.measured,
   (square) => {
-    if (bench.tool !== 'pick-colour' || !square || square.width < 1 || picking.value === null) return;
+    if (workspace.tool !== 'pick-colour' || !square || square.width < 1 || picking.value === null) return;
     const facts = shot.plate!.facts!;
     const sum = [0, 0, 0];
     let n = 0;
@@ -82,8 +82,8 @@ watch(
     if (n === 0) return;
     const colour = sum.map((v) => Number((v / n).toFixed(5))) as ColourKey['colour'];
     const index = picking.value;
-    bench.tool = 'look';
-    bench.measured = null;
+    workspace.tool = 'look';
+    workspace.measured = null;
     if (!canBeKeyed(colour)) {
       notices.add(
         'That is too near grey to tell the screen from what stands before it. Drag over the coloured part of the screen.',

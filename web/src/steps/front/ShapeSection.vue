@@ -4,7 +4,7 @@ import { shapesFromSvg } from '../../../../core/handoff/exchange/shapes-from-svg
 import type { FrontShape } from '../../../../core/base/schemas/types.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
@@ -23,10 +23,10 @@ const SAYS = {
 } as const;
 const shot = useShot();
 const doc = useDocument();
-const bench = useBench();
+const workspace = useWorkspace();
 const head = usePlayhead();
 const shapes = computed<readonly FrontShape[]>(() => doc.document!.look.shapes ?? []);
-const picked = computed(() => (bench.picked?.list === 'shapes' ? bench.picked.index : null));
+const picked = computed(() => (workspace.picked?.list === 'shapes' ? workspace.picked.index : null));
 const only = computed(() => (picked.value === null ? null : (shapes.value[picked.value] ?? null)));
 
 function change(recipe: (shape: FrontShape) => void): void {
@@ -52,7 +52,7 @@ function move(index: number, by: 1 | -1): void {
     const [shape] = list.splice(index, 1);
     list.splice(to, 0, shape!);
   });
-  bench.picked = { list: 'shapes', index: to };
+  workspace.picked = { list: 'shapes', index: to };
 }
 const nameOf = (shape: FrontShape, i: number) => shape.name ?? `Shape ${i + 1}`;
 const soft = (side: 0 | 1) => only.value?.soft?.[side] ?? 0;
@@ -65,7 +65,7 @@ function setSoft(side: 0 | 1, value: number): void {
 }
 /** Softness of the picked point: the shape's own where it has none by itself. */
 const point = computed(() =>
-  only.value && bench.point !== null && bench.point < only.value.points.length ? bench.point : null,
+  only.value && workspace.point !== null && workspace.point < only.value.points.length ? workspace.point : null,
 );
 const pointSoft = (side: 0 | 1) => only.value?.softness?.[point.value ?? 0]?.[side] ?? soft(side);
 function setPointSoft(side: 0 | 1, value: number): void {
@@ -115,8 +115,8 @@ const about = (shape: FrontShape) =>
     <button
       class="btn btn-sm btn-outline-secondary w-100"
       type="button"
-      :aria-pressed="bench.tool === 'draw-shape'"
-      @click="bench.tool = bench.tool === 'draw-shape' ? 'look' : 'draw-shape'"
+      :aria-pressed="workspace.tool === 'draw-shape'"
+      @click="workspace.tool = workspace.tool === 'draw-shape' ? 'look' : 'draw-shape'"
     >
       <i class="bi bi-bezier2" /> Draw a shape (D)
     </button>
@@ -142,7 +142,7 @@ const about = (shape: FrontShape) =>
           class="entry"
           type="button"
           :aria-pressed="picked === i"
-          @click="bench.picked = { list: 'shapes', index: i }"
+          @click="workspace.picked = { list: 'shapes', index: i }"
         >
           <b>{{ nameOf(shape, i) }}</b><span class="quiet d-block">{{ about(shape) }}</span>
         </button>
@@ -254,7 +254,9 @@ const about = (shape: FrontShape) =>
         :step="5"
         @commit="(v) => change((s) => (s.opacity = v / 100))"
       />
-      <label class="tick"><input v-model="bench.showGhosts" type="checkbox" /> Show it a frame before and after</label>
+      <label class="tick"
+        ><input v-model="workspace.showGhosts" type="checkbox" /> Show it a frame before and after</label
+      >
       <label class="tick"
         ><input
           type="checkbox"

@@ -5,7 +5,7 @@ import { hueOf } from '../../../../core/picture/matte/hue-curves.ts';
 import type { SpillArea, SpillSettings } from '../../../../core/base/schemas/types.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { areasOf } from '../follow/outlines-of.ts';
 import { removeOutline } from '../follow/remove-outline.ts';
 import { useLook } from '../blend/use-look.ts';
@@ -27,7 +27,7 @@ const REPLACE_SAYS = {
 } as const;
 const doc = useDocument();
 const { change: changeLook, whyOf } = useLook();
-const bench = useBench();
+const workspace = useWorkspace();
 const spill = computed<SpillSettings | null>(() => {
   const told = doc.document!.look.spill;
   return told && told !== 'measure' ? told : null;
@@ -42,7 +42,7 @@ function change(recipe: (spill: SpillSettings) => void): void {
   }, 'spill');
 }
 const areas = computed(() => areasOf(doc.document!));
-const picked = computed(() => (bench.picked?.list === 'areas' ? bench.picked.index : null));
+const picked = computed(() => (workspace.picked?.list === 'areas' ? workspace.picked.index : null));
 const area = computed(() => (picked.value === null ? null : (areas.value[picked.value] ?? null)));
 function changeArea(recipe: (area: SpillArea) => void): void {
   const at = picked.value;
@@ -190,9 +190,9 @@ const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window'
       <button
         class="btn btn-sm btn-outline-secondary w-100"
         type="button"
-        :aria-pressed="bench.tool === 'draw-area'"
+        :aria-pressed="workspace.tool === 'draw-area'"
         data-draw-area
-        @click="bench.tool = bench.tool === 'draw-area' ? 'look' : 'draw-area'"
+        @click="workspace.tool = workspace.tool === 'draw-area' ? 'look' : 'draw-area'"
       >
         <i class="bi bi-bezier2" /> Draw an area
       </button>
@@ -201,7 +201,7 @@ const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window'
           class="entry"
           type="button"
           :aria-pressed="picked === i"
-          @click="bench.picked = { list: 'areas', index: i }"
+          @click="workspace.picked = { list: 'areas', index: i }"
         >
           {{ one.shape.name ?? `Area ${i + 1}`
           }}<span class="quiet"> · {{ Math.round(100 * (one.amount ?? 1)) }} %</span>

@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { expect, test } from 'vitest';
 import type { CleanFixFile, ColourKey, FrontShape, Look } from '../../../../core/base/schemas/types.ts';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { mountPanel } from '../../test/mount-panel.ts';
 import { openShot, type Given } from '../../test/open-shot.ts';
@@ -79,14 +79,14 @@ test('a key’s numbers, switched off and on, removed; changed by hand it is no 
 test('picking a colour asks for a drag in the picture', async () => {
   const { panel } = await front();
   await panel.press('Pick');
-  expect(useBench().tool).toBe('pick-colour');
+  expect(useWorkspace().tool).toBe('pick-colour');
 });
 
 test('shapes are picked, ordered, switched off, softened and removed', async () => {
   const { panel, look, doc } = await front({ fit: 'stretch', shapes: [shape('Hand'), shape('Glove')] });
   await panel.press('Glove earlier');
   expect(look().shapes!.map((one) => one.name)).toEqual(['Glove', 'Hand']);
-  expect(useBench().picked).toEqual({ list: 'shapes', index: 0 });
+  expect(useWorkspace().picked).toEqual({ list: 'shapes', index: 0 });
   await panel.press('remove');
   expect(look().shapes![0]!.does).toBe('remove');
   await panel.press(/^(Use|Show) Glove/);
@@ -96,7 +96,7 @@ test('shapes are picked, ordered, switched off, softened and removed', async () 
   doc.undo();
   expect(look().shapes).toHaveLength(2);
   await panel.press('Draw a shape (D)');
-  expect(useBench().tool).toBe('draw-shape');
+  expect(useWorkspace().tool).toBe('draw-shape');
 });
 
 test('outlines of an SVG of the plate’s size become shapes; what it holds besides is reported by line', async () => {
@@ -126,7 +126,7 @@ test('spill: its limit, what comes in its place, and hues of their own', async (
   await panel.press(/hue/i);
   expect(look().spill).toMatchObject({ hues: [{ hue: expect.any(Number) as number }] });
   await panel.press('Draw an area');
-  expect(useBench().tool).toBe('draw-area');
+  expect(useWorkspace().tool).toBe('draw-area');
   await panel.tick(/Replace it by the content’s light/, false);
   expect(look().spill).toMatchObject({ off: true });
 });
@@ -140,7 +140,7 @@ test('marks that are found become fixes beside those drawn; none found says why'
   );
   await panel.press(/^Find/);
   expect(look().clean).toMatchObject({ fixes: [{ name: 'Sticker' }, { name: 'Mark 1' }] });
-  expect(useBench().frontView).toBe('cleaned');
+  expect(useWorkspace().frontView).toBe('cleaned');
   api.on(`POST /shots/${SHOT.id}/marks`, { fixes: [] });
   await panel.press(/^Find/);
   await expect.poll(() => useNotices().notices.length).toBe(1);
@@ -150,6 +150,6 @@ test('marks that are found become fixes beside those drawn; none found says why'
 test('ways to look at what is in front', async () => {
   const { panel } = await front();
   await panel.press('matte');
-  expect(useBench().frontView).toBe('matte');
+  expect(useWorkspace().frontView).toBe('matte');
   expect(panel.text).toContain('White is where content is seen.');
 });

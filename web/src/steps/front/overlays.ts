@@ -1,4 +1,4 @@
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import FixSource from '../../viewer/FixSource.vue';
 import MeasuredPlaces from '../../viewer/MeasuredPlaces.vue';
 import OutlineOverlay from '../../viewer/OutlineOverlay.vue';
@@ -6,11 +6,11 @@ import { registerOverlays } from '../../viewer/overlay-registry.ts';
 import ShapeEdges from '../../viewer/ShapeEdges.vue';
 
 registerOverlays('front', () => {
-  const bench = useBench();
-  const shown = () => bench.showOutlines;
+  const workspace = useWorkspace();
+  const shown = () => workspace.showOutlines;
   /** Outlines of fixes are shown where one is at them. */
   const paintsOut = () =>
-    bench.picked?.list === 'fixes' || bench.frontView === 'cleaned' || bench.frontView === 'plate';
+    workspace.picked?.list === 'fixes' || workspace.frontView === 'cleaned' || workspace.frontView === 'plate';
   return [
     { layer: 'drawing', component: ShapeEdges, shown },
     {
@@ -20,6 +20,6 @@ registerOverlays('front', () => {
       shown,
     },
     { layer: 'drawing', component: FixSource, shown },
-    { layer: 'drawing', component: MeasuredPlaces, shown: () => bench.reason !== null },
+    { layer: 'drawing', component: MeasuredPlaces, shown: () => workspace.reason !== null },
   ];
 });

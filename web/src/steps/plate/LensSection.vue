@@ -4,7 +4,7 @@ import { lensFromScene, reachOf } from '../../../../core/motion/scene/lens-from-
 import type { Lens, LensFromLines, LensOffer } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import NumberField from '../../components/NumberField.vue';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useScene } from '../../stores/scene.ts';
 import { useShot } from '../../stores/shot.ts';
@@ -14,7 +14,7 @@ import LensPictures from './LensPictures.vue';
 import { changeScene } from '../follow/scene/scene-edits.ts';
 
 /** Wide lenses and phones bend what is straight. A lens that is known is taken out for following, and content is bent as it bends. */
-const bench = useBench();
+const workspace = useWorkspace();
 const shot = useShot();
 const doc = useDocument();
 const saving = useSaving();
@@ -260,10 +260,10 @@ const estimate = () =>
       >
       <BButton
         variant="outline-secondary"
-        :pressed="bench.tool === 'draw-straight'"
+        :pressed="workspace.tool === 'draw-straight'"
         title="Along something that is straight in the world"
         data-draw-straight
-        @click="bench.tool = bench.tool === 'draw-straight' ? 'look' : 'draw-straight'"
+        @click="workspace.tool = workspace.tool === 'draw-straight' ? 'look' : 'draw-straight'"
         ><i class="bi bi-slash-lg" /> Draw a line</BButton
       >
       <BButton

@@ -2,12 +2,12 @@
 import { computed } from 'vue';
 import { CARD_NAMES } from '../../../../core/picture/composite/test-card.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useDocument } from '../../stores/document.ts';
 
 /** What is laid on the surface to see whether it holds. */
 const doc = useDocument();
-const bench = useBench();
+const workspace = useWorkspace();
 const document = computed(() => doc.document!);
 </script>
 
@@ -50,10 +50,10 @@ const document = computed(() => doc.document!);
   </section>
   <section class="section">
     <header><h2>Look</h2></header>
-    <BFormCheckbox v-model="bench.flat" switch>Surface laid flat and held still <kbd>L</kbd></BFormCheckbox>
-    <BFormCheckbox v-model="bench.showGrid" switch>Grid in perspective</BFormCheckbox>
-    <BFormCheckbox v-model="bench.showOutlines" switch>Outline and corner marks <kbd>O</kbd></BFormCheckbox>
-    <BFormCheckbox v-model="bench.withoutFixes" switch>As the track alone has it <kbd>Y</kbd></BFormCheckbox>
+    <BFormCheckbox v-model="workspace.flat" switch>Surface laid flat and held still <kbd>L</kbd></BFormCheckbox>
+    <BFormCheckbox v-model="workspace.showGrid" switch>Grid in perspective</BFormCheckbox>
+    <BFormCheckbox v-model="workspace.showOutlines" switch>Outline and corner marks <kbd>O</kbd></BFormCheckbox>
+    <BFormCheckbox v-model="workspace.withoutFixes" switch>As the track alone has it <kbd>Y</kbd></BFormCheckbox>
     <p class="quiet mt-1 mb-0">Play it: slips show as motion on a surface that should stand still.</p>
   </section>
 </template>

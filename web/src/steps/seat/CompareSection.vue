@@ -2,8 +2,8 @@
 import { useDebounceFn } from '@vueuse/core';
 import { computed, onMounted, ref, useTemplateRef, watch } from 'vue';
 import { CORNER_NAMES } from '../../../../core/base/geometry/quad.ts';
-import { seatWorker } from '../../preview/seat-desk.ts';
-import { useBench } from '../../stores/bench.ts';
+import { seatWorker } from '../../preview/seat-worker-client.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { seatedMapAt } from '../../stores/seat.ts';
@@ -19,7 +19,7 @@ const shot = useShot();
 const doc = useDocument();
 const placed = usePlacedCorners();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const notices = useNotices();
 const difference = ref(false);
 const matchLight = ref(true);
@@ -83,11 +83,11 @@ onMounted(() => void draw());
         v-for="corner in PLACES"
         :key="corner"
         class="pair"
-        :class="{ chosen: bench.corner === corner }"
+        :class="{ chosen: workspace.corner === corner }"
         :title="CORNER_NAMES[corner]"
         @click="
-          bench.corner = corner;
-          bench.part = corner;
+          workspace.corner = corner;
+          workspace.part = corner;
         "
       >
         <div class="crop">

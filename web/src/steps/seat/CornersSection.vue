@@ -3,7 +3,7 @@ import { computed } from 'vue';
 import { CORNER_NAMES } from '../../../../core/base/geometry/quad.ts';
 import { MIRROR, QUARTER_TURN } from '../../../../core/surface/seat/turn-quad.ts';
 import NumberField from '../../components/NumberField.vue';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
 import { useDocument } from '../../stores/document.ts';
@@ -18,7 +18,7 @@ const shot = useShot();
 const doc = useDocument();
 const placed = usePlacedCorners();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const document = computed(() => doc.document!);
 const corners = computed(() => placed.cornersAt(head.frame));
 /** In the magnifiers' places: as the corners lie on an upright screen. */
@@ -48,24 +48,24 @@ function setNumber(index: number, axis: 0 | 1, value: number): void {
       <div class="choice mb-2" role="group" aria-label="What moving does">
         <button
           type="button"
-          :aria-pressed="bench.seatMode === 'everywhere'"
+          :aria-pressed="workspace.seatMode === 'everywhere'"
           title="The corners themselves, on all frames (X)"
-          @click="bench.seatMode = 'everywhere'"
+          @click="workspace.seatMode = 'everywhere'"
         >
           on all frames
         </button>
         <button
           type="button"
-          :aria-pressed="bench.seatMode === 'here'"
+          :aria-pressed="workspace.seatMode === 'here'"
           title="A fix keyed on this frame (X)"
-          @click="bench.seatMode = 'here'"
+          @click="workspace.seatMode = 'here'"
         >
           a fix here
         </button>
       </div>
       <table class="numbers">
         <tbody>
-          <tr v-for="(name, i) in CORNER_NAMES" :key="name" :class="{ chosen: bench.part === i }">
+          <tr v-for="(name, i) in CORNER_NAMES" :key="name" :class="{ chosen: workspace.part === i }">
             <th scope="row">
               <svg width="20" height="20" viewBox="-11 -11 22 22"><path :d="CORNER_SHAPES[i]" /></svg>{{ name }}
             </th>
@@ -109,7 +109,7 @@ function setNumber(index: number, axis: 0 | 1, value: number): void {
         >
           <i class="bi bi-symmetry-vertical" /> mirror
         </button>
-        <button class="use-button" type="button" @click="bench.tool = 'place-corners'">place again</button>
+        <button class="use-button" type="button" @click="workspace.tool = 'place-corners'">place again</button>
       </div>
       <p class="quiet mt-2 mb-0">
         Drag a corner, a side, the cross or the handle over the tab (turns; <kbd>Shift</kbd> scales). <kbd>C</kbd>

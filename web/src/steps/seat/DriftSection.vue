@@ -3,7 +3,7 @@ import { computed } from 'vue';
 import { seatAdvice } from '../../../../core/surface/seat/seat-advice.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useSeat } from '../../stores/seat.ts';
@@ -18,12 +18,12 @@ const doc = useDocument();
 const track = useTrack();
 const seat = useSeat();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const notices = useNotices();
 const tolerance = computed(() => doc.document!.tolerance ?? 0.25);
 const SLICES = ['sides', 'corners', 'off'] as const;
 const REACHES = ['±12', '±6', '±3'] as const;
-const reach = computed(() => `±${bench.sliceReach}`);
+const reach = computed(() => `±${workspace.sliceReach}`);
 
 const left = computed(() => seat.left);
 const worst = computed(() => [...left.value].sort((a, b) => b.worst - a.worst).slice(0, 4));
@@ -189,15 +189,21 @@ const taken = (frame: number) => (doc.document!.corrections ?? []).some((c) => c
       <h2>Slices</h2>
       <span class="quiet">under the picture</span>
     </header>
-    <ChoiceRow class="mb-2" label="Slices of" :options="SLICES" :value="bench.slices" @choose="bench.slices = $event" />
+    <ChoiceRow
+      class="mb-2"
+      label="Slices of"
+      :options="SLICES"
+      :value="workspace.slices"
+      @choose="workspace.slices = $event"
+    />
     <ChoiceRow
       class="mb-2"
       label="Reach, px"
       :options="REACHES"
       :value="reach"
-      @choose="bench.sliceReach = Number($event.slice(1)) as 12 | 6 | 3"
+      @choose="workspace.sliceReach = Number($event.slice(1)) as 12 | 6 | 3"
     />
-    <BFormCheckbox v-model="bench.sliceFits" switch>The borders found, with their bounds</BFormCheckbox>
+    <BFormCheckbox v-model="workspace.sliceFits" switch>The borders found, with their bounds</BFormCheckbox>
   </section>
 </template>
 

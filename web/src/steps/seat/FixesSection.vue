@@ -5,7 +5,7 @@ import type { MatchedCorner } from '../../../../core/base/schemas/types.ts';
 import { CornerMoves } from '../../../../core/surface/seat/corrections.ts';
 import { followAgain } from '../../../../core/surface/seat/seat-advice.ts';
 import NumberField from '../../components/NumberField.vue';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useSeat } from '../../stores/seat.ts';
@@ -21,7 +21,7 @@ const doc = useDocument();
 const track = useTrack();
 const seat = useSeat();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const notices = useNotices();
 const busy = ref(false);
 const answers = ref<{ frame: number; corners: MatchedCorner[] } | null>(null);
@@ -81,12 +81,12 @@ const strengthOf = (keys: readonly { strength?: number }[]) => Math.round(100 * 
       <button
         class="use-button"
         type="button"
-        :aria-pressed="bench.withoutFixes"
+        :aria-pressed="workspace.withoutFixes"
         title="Y"
         data-without
-        @click="bench.withoutFixes = !bench.withoutFixes"
+        @click="workspace.withoutFixes = !workspace.withoutFixes"
       >
-        {{ bench.withoutFixes ? 'shown without them' : 'show without' }}
+        {{ workspace.withoutFixes ? 'shown without them' : 'show without' }}
       </button>
     </header>
     <div class="choice mb-2" role="group" aria-label="Match to the reference">
@@ -95,10 +95,10 @@ const strengthOf = (keys: readonly { strength?: number }[]) => Math.round(100 * 
         :disabled="busy || atReference"
         title="Moves the picked corner to where the reference's neighbourhood is found"
         data-match
-        @click="match([bench.corner])"
+        @click="match([workspace.corner])"
       >
-        <svg width="14" height="14" viewBox="-11 -11 22 22"><path :d="CORNER_SHAPES[bench.corner]" /></svg> match this
-        corner
+        <svg width="14" height="14" viewBox="-11 -11 22 22"><path :d="CORNER_SHAPES[workspace.corner]" /></svg> match
+        this corner
       </button>
       <button type="button" :disabled="busy || atReference" data-match-all @click="match([0, 1, 2, 3])">
         match all four

@@ -2,7 +2,7 @@
 import { Chart, LinearScale, LineController, LineElement, PointElement, Tooltip } from 'chart.js';
 import { computed, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue';
 import ChoiceRow from '../../components/ChoiceRow.vue';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useSeat } from '../../stores/seat.ts';
 import { useShot } from '../../stores/shot.ts';
@@ -19,7 +19,7 @@ const track = useTrack();
 const placed = usePlacedCorners();
 const seat = useSeat();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const KINDS = ['residual', 'bound', 'speed', 'acceleration', 'jitter'] as const;
 const UNITS = {
@@ -46,7 +46,7 @@ const highest = computed(() =>
 
 let chart: Chart | null = null;
 watch(
-  [points, canvas, () => bench.dim, () => head.frame],
+  [points, canvas, () => workspace.dim, () => head.frame],
   () => {
     const element = canvas.value;
     if (!element) return;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useShot } from '../../stores/shot.ts';
 import { useDocument } from '../../stores/document.ts';
 import PageTabs from '../../components/PageTabs.vue';
@@ -18,7 +18,7 @@ import SnapSection from './SnapSection.vue';
 /** Where exactly are the edges? Set them on the reference, find what drifts, look whether it holds. */
 const shot = useShot();
 const doc = useDocument();
-const bench = useBench();
+const workspace = useWorkspace();
 const PAGES = [
   { name: 'set', title: 'Set', icon: 'bi-bounding-box-circles' },
   { name: 'drift', title: 'Drift', icon: 'bi-activity' },
@@ -30,9 +30,9 @@ const placed = computed(() => doc.document?.corners !== null);
 <template>
   <PlaceSection v-if="!placed" />
   <template v-else>
-    <PageTabs label="Seat" :pages="PAGES" :value="bench.seatPage" @choose="(page) => (bench.seatPage = page)" />
-    <template v-if="bench.seatPage === 'set'"><CornersSection /><SnapSection /><ShapeSection /></template>
-    <template v-else-if="bench.seatPage === 'drift'"><DriftSection /><FixesSection /><LockSection /></template>
+    <PageTabs label="Seat" :pages="PAGES" :value="workspace.seatPage" @choose="(page) => (workspace.seatPage = page)" />
+    <template v-if="workspace.seatPage === 'set'"><CornersSection /><SnapSection /><ShapeSection /></template>
+    <template v-else-if="workspace.seatPage === 'drift'"><DriftSection /><FixesSection /><LockSection /></template>
     <template v-else><CompareSection /><ChecksSection /><SeatCharts /></template>
     <section class="section">
       <RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/content`"

@@ -9,7 +9,7 @@ import type { Quad } from '../../../../core/base/geometry/quad.ts';
 import { SIDE_NAMES } from '../../../../core/surface/seat/sides.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useSeat } from '../../stores/seat.ts';
 import { useShot } from '../../stores/shot.ts';
 import { useDocument } from '../../stores/document.ts';
@@ -22,7 +22,7 @@ const doc = useDocument();
 const track = useTrack();
 const placed = usePlacedCorners();
 const seat = useSeat();
-const bench = useBench();
+const workspace = useWorkspace();
 const document = computed(() => doc.document!);
 const outset = computed(
   () => document.value.outset ?? { unit: 'px' as const, sides: [0, 0, 0, 0] as [number, number, number, number] },
@@ -131,7 +131,7 @@ const CHOICES = KNOWN_PROPORTIONS.flatMap(({ name }) => [name, name.split(':').r
   </section>
   <section class="section">
     <header><h2>Grid and proportions</h2></header>
-    <BFormCheckbox v-model="bench.showGrid" switch>Grid in perspective</BFormCheckbox>
+    <BFormCheckbox v-model="workspace.showGrid" switch>Grid in perspective</BFormCheckbox>
     <div class="four mt-1">
       <NumberField
         label="across"

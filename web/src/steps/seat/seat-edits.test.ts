@@ -5,7 +5,7 @@ import { applyToPoints, type Homography } from '../../../../core/base/geometry/h
 import type { Quad } from '../../../../core/base/geometry/quad.ts';
 import type { ShotDocument, TrackRow } from '../../../../core/base/schemas/types.ts';
 import { MIRROR, QUARTER_TURN } from '../../../../core/surface/seat/turn-quad.ts';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useDocument } from '../../stores/document.ts';
 import { usePlacedCorners } from '../../stores/placed-corners.ts';
 import { useTrack } from '../../stores/track.ts';
@@ -24,7 +24,7 @@ function begun(map: Homography | null, seatMode: 'everywhere' | 'here') {
   const doc = useDocument();
   doc.begin(DOCUMENT);
   useTrack().byFrame = new Map(map ? [[9, row(9, { homography: [...map] as TrackRow['homography'] })]] : []);
-  useBench().seatMode = seatMode;
+  useWorkspace().seatMode = seatMode;
   return { doc, placed: usePlacedCorners() };
 }
 

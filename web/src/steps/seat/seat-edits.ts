@@ -3,7 +3,7 @@ import { quadFault, type Quad } from '../../../../core/base/geometry/quad.ts';
 import type { CornerCorrection, ShotDocument } from '../../../../core/base/schemas/types.ts';
 import { CornerMoves } from '../../../../core/surface/seat/corrections.ts';
 import { reorder, reorderSides, type CornerOrder } from '../../../../core/surface/seat/turn-quad.ts';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useDocument } from '../../stores/document.ts';
 import { useTrack } from '../../stores/track.ts';
 import { usePlacedCorners } from '../../stores/placed-corners.ts';
@@ -14,7 +14,7 @@ import { usePlacedCorners } from '../../stores/placed-corners.ts';
  */
 export function moveQuad(frame: number, to: Quad, how: 'drag' | 'edit'): void {
   const doc = useDocument();
-  const { seatMode } = useBench();
+  const { seatMode } = useWorkspace();
   const now = usePlacedCorners().cornersAt(frame);
   const map = useTrack().homographyAt(frame);
   const back = map && invert(map);

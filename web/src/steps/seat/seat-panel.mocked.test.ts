@@ -1,6 +1,6 @@
 // @vitest-environment jsdom
 import { beforeEach, expect, test, vi } from 'vitest';
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { mountPanel, settled } from '../../test/mount-panel.ts';
 import { openShot, type Given } from '../../test/open-shot.ts';
@@ -8,7 +8,7 @@ import { row, SHOT } from '../../test/shot-parts.ts';
 import SeatPanel from './SeatPanel.vue';
 
 // What is computed beside the page is the worker's subject.
-vi.mock('../../preview/seat-desk.ts', () => ({ seatWorker: () => ({ propose: async () => null }) }));
+vi.mock('../../preview/seat-worker-client.ts', () => ({ seatWorker: () => ({ propose: async () => null }) }));
 
 // A chart is painted on a canvas, which is the journeys' subject.
 vi.mock('./SeatCharts.vue', () => ({ default: { render: () => null } }));
@@ -25,7 +25,7 @@ async function seat(given: Given = {}, page: 'set' | 'drift' | 'check' = 'set') 
     answers: { ...MEASURED, ...given.answers },
   });
   usePlayhead().goTo(2);
-  useBench().seatPage = page;
+  useWorkspace().seatPage = page;
   return { ...opened, panel: await mountPanel(SeatPanel), document: () => opened.doc.document! };
 }
 beforeEach(() => {
@@ -35,7 +35,7 @@ beforeEach(() => {
 test('without corners they are placed by hand, or begun from a region of four points', async () => {
   const { panel, document } = await seat({ document: { corners: null } });
   await panel.press('Place the corners');
-  expect(useBench().tool).toBe('place-corners');
+  expect(useWorkspace().tool).toBe('place-corners');
   await panel.press('start from the four points of the region');
   expect(document().corners).toEqual([
     [10, 10],
@@ -180,7 +180,7 @@ test('a fix is muted, moved, copied, made weaker and removed', async () => {
   expect(document().corrections).toMatchObject([{ frame: 1, strength: 0.5, ease: 'single' }]);
   await panel.press('frame 1');
   await panel.press('show without');
-  expect(useBench().withoutFixes).toBe(true);
+  expect(useWorkspace().withoutFixes).toBe(true);
 });
 
 test('the test card is laid on, another chosen, and looked through', async () => {

@@ -6,7 +6,7 @@ import { call } from '../../api/client.ts';
 import { resultUrl } from '../../api/urls.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useBench, type Tool } from '../../stores/bench.ts';
+import { useWorkspace, type Tool } from '../../stores/workspace.ts';
 import { isOpen, useJobs } from '../../stores/jobs.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -21,7 +21,7 @@ const shot = useShot();
 const doc = useDocument();
 const saving = useSaving();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const jobs = useJobs();
 const notices = useNotices();
 const loop = computed<ShotLoop>(() => doc.document!.loop ?? {});
@@ -79,7 +79,7 @@ const make = () =>
     if (shot.shot && (await saving.saved()))
       jobs.take(await call('POST', `/shots/${shot.shot.id}/loop`, 'apiJob', { output: 'mp4' }));
   });
-const take = (tool: Tool) => (bench.tool = bench.tool === tool ? 'look' : tool);
+const take = (tool: Tool) => (workspace.tool = workspace.tool === tool ? 'look' : tool);
 function setSplit(kind: (typeof SPLITS)[number]): void {
   if (kind === 'shape') return void take('draw-split');
   change((l) => {
@@ -181,7 +181,7 @@ const left = (id: number) => {
         ><ChoiceRow
           label="Divided by"
           :options="SPLITS"
-          :value="bench.tool === 'draw-split' ? 'shape' : split"
+          :value="workspace.tool === 'draw-split' ? 'shape' : split"
           @choose="setSplit"
         />
       </div>
@@ -232,7 +232,7 @@ const left = (id: number) => {
             ><button
               class="use-button"
               type="button"
-              :aria-pressed="bench.tool === 'draw-join-region'"
+              :aria-pressed="workspace.tool === 'draw-join-region'"
               @click="take('draw-join-region')"
             >
               draw a region</button

@@ -1,4 +1,4 @@
-import { useBench } from '../../stores/bench.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { useDocument } from '../../stores/document.ts';
 import JoinGhost from '../../viewer/JoinGhost.vue';
 import JoinRegion from '../../viewer/JoinRegion.vue';
@@ -7,9 +7,9 @@ import { registerOverlays } from '../../viewer/overlay-registry.ts';
 import SplitLine from '../../viewer/SplitLine.vue';
 
 registerOverlays('send', () => {
-  const bench = useBench();
+  const workspace = useWorkspace();
   const doc = useDocument();
-  const shown = () => bench.showOutlines && doc.document?.loop !== undefined;
+  const shown = () => workspace.showOutlines && doc.document?.loop !== undefined;
   return [
     { layer: 'drawing', component: JoinGhost, shown },
     { layer: 'drawing', component: OutlineOverlay, props: () => ({ lists: ['split'] }), shown },

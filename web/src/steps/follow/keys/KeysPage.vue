@@ -3,7 +3,7 @@ import { computed } from 'vue';
 import type { Quad } from '../../../../../core/base/geometry/quad.ts';
 import { PULLED, SAID_OF } from '../../../../../core/motion/keys/hand-keys.ts';
 import NumberField from '../../../components/NumberField.vue';
-import { useBench } from '../../../stores/bench.ts';
+import { useWorkspace } from '../../../stores/workspace.ts';
 import { useHandKeys } from '../../../stores/hand-keys.ts';
 import { useNotices } from '../../../stores/notices.ts';
 import { usePlayhead } from '../../../stores/playhead.ts';
@@ -18,7 +18,7 @@ const doc = useDocument();
 const placed = usePlacedCorners();
 const handKeys = useHandKeys();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const notices = useNotices();
 const document = computed(() => doc.document!);
 const here = computed(() => handKeys.keyedAt(head.frame));
@@ -144,7 +144,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'key
   </section>
   <p v-if="handKeys.keys.length >= 2 && !inUse" class="section notice calm mb-0">
     The surface does not move by these keys yet.
-    <button class="use-button" type="button" data-use-keys @click="bench.followPage = 'spans'">
+    <button class="use-button" type="button" data-use-keys @click="workspace.followPage = 'spans'">
       use them in Spans
     </button>
   </p>

@@ -4,7 +4,7 @@ import { CORNER_NAMES } from '../../../../../core/base/geometry/quad.ts';
 import { STOPS_UNDER, usualBoxes } from '../../../../../core/motion/points/point-plan.ts';
 import ChoiceRow from '../../../components/ChoiceRow.vue';
 import NumberField from '../../../components/NumberField.vue';
-import { useBench } from '../../../stores/bench.ts';
+import { useWorkspace } from '../../../stores/workspace.ts';
 import { useCornerPoints } from '../../../stores/corner-points.ts';
 import { useNotices } from '../../../stores/notices.ts';
 import { usePlayhead } from '../../../stores/playhead.ts';
@@ -30,18 +30,18 @@ const doc = useDocument();
 const placed = usePlacedCorners();
 const found = useCornerPoints();
 const head = usePlayhead();
-const bench = useBench();
+const workspace = useWorkspace();
 const notices = useNotices();
 const document = computed(() => doc.document!);
 const list = computed(() => document.value.cornerPoints ?? []);
 /** None picked means all. */
 const names = computed(() => {
   const there = found.points.map((p) => p.name);
-  const picked = bench.pickedPoints.filter((n) => there.includes(n));
+  const picked = workspace.pickedPoints.filter((n) => there.includes(n));
   return picked.length > 0 ? picked : there;
 });
 const only = computed(() =>
-  names.value.length === 1 || bench.pickedPoints.length > 0
+  names.value.length === 1 || workspace.pickedPoints.length > 0
     ? (list.value.find((p) => p.name === names.value.at(-1)) ?? null)
     : null,
 );
@@ -59,8 +59,8 @@ watch(
 );
 
 function pick(name: string, more: boolean): void {
-  const { pickedPoints: now } = bench;
-  bench.pickedPoints = more
+  const { pickedPoints: now } = workspace;
+  workspace.pickedPoints = more
     ? now.includes(name)
       ? now.filter((n) => n !== name)
       : [...now, name]
@@ -77,7 +77,7 @@ function addAll(): void {
 }
 function addOne(): void {
   const facts = shot.plate!.facts!;
-  doc.edit((draft) => (bench.pickedPoints = [addPoint(draft, [facts.width / 2, facts.height / 2], facts.width)]));
+  doc.edit((draft) => (workspace.pickedPoints = [addPoint(draft, [facts.width / 2, facts.height / 2], facts.width)]));
 }
 
 /** The frame from which a run goes on: this one, where all that is asked for is known here, else the reference. */
@@ -159,7 +159,7 @@ function lookAtNext(): void {
   const { wanting } = found;
   const next = wanting[turn.value % wanting.length]!;
   head.goTo(next.frame);
-  bench.pickedPoints = [next.name];
+  workspace.pickedPoints = [next.name];
   turn.value = (turn.value + 1) % wanting.length;
 }
 /** Light that was seen to sweep over points is compensated for, and they are followed anew. */
@@ -190,13 +190,13 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'poi
       <li
         v-for="point in list"
         :key="point.name"
-        :class="{ picked: bench.pickedPoints.includes(point.name), off: point.off }"
+        :class="{ picked: workspace.pickedPoints.includes(point.name), off: point.off }"
         :data-point-row="point.name"
       >
         <button
           type="button"
           class="who"
-          :aria-pressed="bench.pickedPoints.includes(point.name)"
+          :aria-pressed="workspace.pickedPoints.includes(point.name)"
           title="Pick it alone; with Shift or Ctrl besides others"
           @click="pick(point.name, $event.shiftKey || $event.ctrlKey || $event.metaKey)"
         >
@@ -295,7 +295,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'poi
         >
       </div>
       <BFormCheckbox
-        v-model="bench.runsOn"
+        v-model="workspace.runsOn"
         switch
         data-runs-on
         title="After it is put right in its magnifier; where it fails it is picked, and its frame shown"
@@ -425,7 +425,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'poi
     </section>
     <p v-if="!inUse && found.rows.length > 0" class="section notice calm mb-0">
       The surface still moves by its region.
-      <button class="use-button" type="button" data-use-points @click="bench.followPage = 'spans'">
+      <button class="use-button" type="button" data-use-points @click="workspace.followPage = 'spans'">
         use the points in Spans
       </button>
     </p>

@@ -6,7 +6,7 @@ import type { ScenePlane } from '../../../../../core/motion/scene/scene-plane.ts
 import type { Quad } from '../../../../../core/base/geometry/quad.ts';
 import ChoiceRow from '../../../components/ChoiceRow.vue';
 import NumberField from '../../../components/NumberField.vue';
-import { useBench } from '../../../stores/bench.ts';
+import { useWorkspace } from '../../../stores/workspace.ts';
 import { useNotices } from '../../../stores/notices.ts';
 import { usePlayhead } from '../../../stores/playhead.ts';
 import { useScene } from '../../../stores/scene.ts';
@@ -20,7 +20,7 @@ const OrbitView = defineAsyncComponent(() => import('./OrbitView.vue'));
 const shot = useShot();
 const doc = useDocument();
 const scene = useScene();
-const bench = useBench();
+const workspace = useWorkspace();
 const head = usePlayhead();
 const notices = useNotices();
 const document = computed(() => doc.document!);
@@ -108,7 +108,7 @@ const unuse = () =>
     </p>
     <OutlineList only="keepOut" />
     <div class="tools">
-      <BButton variant="outline-secondary" :disabled="!shot.plate" @click="bench.tool = 'draw-keep-out'"
+      <BButton variant="outline-secondary" :disabled="!shot.plate" @click="workspace.tool = 'draw-keep-out'"
         ><i class="bi bi-plus-lg" /> Keep out</BButton
       >
       <BButton
@@ -117,17 +117,17 @@ const unuse = () =>
         title="On the reference frame, in the order of the device"
         @click="
           head.goTo(document.referenceFrame);
-          bench.tool = 'place-corners';
+          workspace.tool = 'place-corners';
         "
         ><i class="bi bi-bounding-box-circles" /> Corners</BButton
       >
       <BButton
         variant="outline-secondary"
         :disabled="!shot.plate"
-        :aria-pressed="bench.tool === 'put-point'"
+        :aria-pressed="workspace.tool === 'put-point'"
         title="Put points by hand on what stands still; a click on a point that was found takes it out"
         data-put
-        @click="bench.tool = bench.tool === 'put-point' ? 'look' : 'put-point'"
+        @click="workspace.tool = workspace.tool === 'put-point' ? 'look' : 'put-point'"
         ><i class="bi bi-plus-lg" /> Point</BButton
       >
     </div>
@@ -300,10 +300,10 @@ const unuse = () =>
       v-if="file.motion === 'walks'"
       variant="outline-secondary"
       class="w-100 mb-2"
-      :aria-pressed="bench.tool === 'draw-plane'"
+      :aria-pressed="workspace.tool === 'draw-plane'"
       title="Around still points that lie in the screen’s plane: a wall it hangs flat on, its rim"
       data-draw-plane
-      @click="bench.tool = bench.tool === 'draw-plane' ? 'look' : 'draw-plane'"
+      @click="workspace.tool = workspace.tool === 'draw-plane' ? 'look' : 'draw-plane'"
       ><i class="bi bi-bounding-box" /> Through the points of a region</BButton
     >
     <p v-if="!scene.plane" class="quiet mb-0">Not placed yet.</p>

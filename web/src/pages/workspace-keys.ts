@@ -7,7 +7,7 @@ import { removeOutline } from '../steps/follow/remove-outline.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { movePart } from '../steps/seat/move-part.ts';
 import { moveQuad } from '../steps/seat/seat-edits.ts';
-import { useBench } from '../stores/bench.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { nextProblem, problemFrames } from '../ledger/problem-frames.ts';
 import { setRange } from '../steps/plate/set-range.ts';
@@ -19,13 +19,13 @@ import { useViewing } from '../stores/viewing.ts';
 import { startWipe } from '../viewer/start-wipe.ts';
 
 /** The keys of the bench, listed for people in shortcuts.ts. Silent while somebody types or a dialog is open. */
-export function useBenchKeys(showSheet: () => void): void {
+export function useWorkspaceKeys(showSheet: () => void): void {
   const shot = useShot();
   const doc = useDocument();
   const track = useTrack();
   const placed = usePlacedCorners();
   const head = usePlayhead();
-  const bench = useBench();
+  const workspace = useWorkspace();
   const router = useRouter();
   const viewing = useViewing();
 
@@ -39,12 +39,12 @@ export function useBenchKeys(showSheet: () => void): void {
     event.preventDefault();
     act(event);
   };
-  const onStep = (step: string, act: () => void) => free(() => bench.step === step && shot.plate && act());
-  const zoom = (factor: number) => free(() => (bench.viewRequest = { kind: 'zoom', factor }));
+  const onStep = (step: string, act: () => void) => free(() => workspace.step === step && shot.plate && act());
+  const zoom = (factor: number) => free(() => (workspace.viewRequest = { kind: 'zoom', factor }));
   const nudge = (event: KeyboardEvent) => {
     const by = nudgeOf(event);
-    const quad = bench.step === 'seat' ? placed.cornersAt(head.frame) : null;
-    if (by && quad) moveQuad(head.frame, movePart(quad, bench.part, by), 'edit');
+    const quad = workspace.step === 'seat' ? placed.cornersAt(head.frame) : null;
+    if (by && quad) moveQuad(head.frame, movePart(quad, workspace.part, by), 'edit');
   };
   const arrows = ['ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'].flatMap((key) =>
     ['', 'Shift+', 'Alt+'].map((modifier) => [`${modifier}${key}`, free(nudge)] as const),
@@ -76,43 +76,43 @@ export function useBenchKeys(showSheet: () => void): void {
         const worst = track.worstFrame();
         if (worst !== null) head.goTo(worst);
       }),
-      f: free(() => (bench.viewRequest = { kind: 'fit' })),
-      '1': free(() => (bench.viewRequest = { kind: 'actual' })),
+      f: free(() => (workspace.viewRequest = { kind: 'fit' })),
+      '1': free(() => (workspace.viewRequest = { kind: 'actual' })),
       'Shift+Equal': zoom(1.25),
       Equal: zoom(1.25),
       NumpadAdd: zoom(1.25),
       Minus: zoom(0.8),
       NumpadSubtract: zoom(0.8),
-      o: free(() => (bench.showOutlines = !bench.showOutlines)),
-      v: free(() => (bench.showResult = !bench.showResult)),
+      o: free(() => (workspace.showOutlines = !workspace.showOutlines)),
+      v: free(() => (workspace.showResult = !workspace.showResult)),
       '[': free(() => viewing.brighten(-0.5)),
       ']': free(() => viewing.brighten(0.5)),
       '0': free(() => viewing.reset()),
       h: free(() => viewing.nextChannel()),
       'Shift+b': inTurns,
       b: free(() => startWipe()),
-      m: free(() => (bench.tool = bench.tool === 'measure' ? 'look' : 'measure')),
-      g: free(() => shot.plate && (bench.steadied = !bench.steadied)),
+      m: free(() => (workspace.tool = workspace.tool === 'measure' ? 'look' : 'measure')),
+      g: free(() => shot.plate && (workspace.steadied = !workspace.steadied)),
       e: free(() => (head.everyFrame = !head.everyFrame)),
       n: free(() => goToProblem(1)),
       'Shift+n': free(() => goToProblem(-1)),
       i: free(() => shot.plate && setRange(head.frame, shot.range[1])),
       u: free(() => shot.plate && setRange(shot.range[0], head.frame)),
       d: free(() => {
-        if (shot.plate && bench.step === 'follow') bench.tool = 'draw-region';
-        if (shot.plate && bench.step === 'front') bench.tool = 'draw-shape';
+        if (shot.plate && workspace.step === 'follow') workspace.tool = 'draw-region';
+        if (shot.plate && workspace.step === 'front') workspace.tool = 'draw-shape';
       }),
-      k: onStep('follow', () => (bench.tool = 'draw-keep-out')),
-      p: onStep('seat', () => (bench.tool = 'place-corners')),
+      k: onStep('follow', () => (workspace.tool = 'draw-keep-out')),
+      p: onStep('seat', () => (workspace.tool = 'place-corners')),
       c: onStep('seat', () => {
-        bench.corner = (bench.corner + 1) % 4;
-        bench.part = bench.corner;
+        workspace.corner = (workspace.corner + 1) % 4;
+        workspace.part = workspace.corner;
       }),
-      s: onStep('seat', () => (bench.part = bench.part >= 4 && bench.part < 7 ? bench.part + 1 : 4)),
-      a: onStep('seat', () => (bench.part = 8)),
-      x: onStep('seat', () => (bench.seatMode = bench.seatMode === 'here' ? 'everywhere' : 'here')),
-      y: onStep('seat', () => (bench.withoutFixes = !bench.withoutFixes)),
-      l: onStep('seat', () => (bench.flat = !bench.flat)),
+      s: onStep('seat', () => (workspace.part = workspace.part >= 4 && workspace.part < 7 ? workspace.part + 1 : 4)),
+      a: onStep('seat', () => (workspace.part = 8)),
+      x: onStep('seat', () => (workspace.seatMode = workspace.seatMode === 'here' ? 'everywhere' : 'here')),
+      y: onStep('seat', () => (workspace.withoutFixes = !workspace.withoutFixes)),
+      l: onStep('seat', () => (workspace.flat = !workspace.flat)),
       t: onStep('seat', () =>
         doc.edit((d) => {
           d.testCard = !d.testCard;
@@ -120,11 +120,11 @@ export function useBenchKeys(showSheet: () => void): void {
       ),
       Delete: free(
         () =>
-          ['follow', 'front', 'send'].includes(bench.step) &&
-          bench.picked &&
-          removeOutline(bench.picked.list, bench.picked.index),
+          ['follow', 'front', 'send'].includes(workspace.step) &&
+          workspace.picked &&
+          removeOutline(workspace.picked.list, workspace.picked.index),
       ),
-      j: onStep('front', () => (bench.frontView = nextView(bench.frontView))),
+      j: onStep('front', () => (workspace.frontView = nextView(workspace.frontView))),
       '$mod+z': free(() => doc.undo()),
       '$mod+Shift+z': free(() => doc.redo()),
       '$mod+y': free(() => doc.redo()),

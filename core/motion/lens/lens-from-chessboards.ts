@@ -5,7 +5,7 @@ import { factorCholesky, inverseOfFactor, substitute } from '../../base/geometry
 import { robustDeviation } from '../../base/image/statistics.ts';
 import { poseFromHomography } from '../pose/plane-pose.ts';
 import { rotationFromVector, vectorFromRotation } from '../pose/rotation.ts';
-import type { BoardPoint } from './find-board.ts';
+import type { ChessboardPoint } from './find-chessboard.ts';
 import { bend, type Lens } from './lens.ts';
 
 export interface BoardsFit {
@@ -50,8 +50,8 @@ const UNLIKELY = 10;
  * The lens, its middle and its focal length that chessboards tell, seen in one view or many (a view is a still, or a frame). `size` is the picture's, px. Null where no view has enough crossings.
  * Source: Z. Zhang, A flexible new technique for camera calibration, IEEE Trans. PAMI 22(11), 2000 (start and refinement; radial terms); which terms: G. Schwarz, 1978.
  */
-export function lensFromBoards(
-  views: readonly (readonly BoardPoint[])[],
+export function lensFromChessboards(
+  views: readonly (readonly ChessboardPoint[])[],
   { width, height }: { readonly width: number; readonly height: number },
 ): BoardsFit | null {
   const middle: Point = [width / 2, height / 2];
@@ -113,7 +113,7 @@ interface Fitted {
 
 const worthOf = ({ count, cost, terms }: Fitted) => count * Math.log(cost / count) + terms * Math.log(count);
 
-function homographyOf(view: readonly BoardPoint[]): Homography | null {
+function homographyOf(view: readonly ChessboardPoint[]): Homography | null {
   const estimate = estimateHomography(
     view.map((p) => p.square),
     view.map((p) => p.at),
@@ -167,7 +167,7 @@ function filmed(lens: Lens, pose: readonly number[], [i, j]: Point): [number, nu
 }
 
 function residualsOf(
-  boards: readonly (readonly BoardPoint[])[],
+  boards: readonly (readonly ChessboardPoint[])[],
   middle: Point,
   focal: number,
   u: readonly number[],
@@ -186,7 +186,7 @@ function residualsOf(
 
 /** Damped least squares with Tukey's weights; slopes by differences, each view's own unknowns touching its own crossings only. */
 function fit(
-  boards: readonly (readonly BoardPoint[])[],
+  boards: readonly (readonly ChessboardPoint[])[],
   middle: Point,
   focal: number,
   terms: 1 | 2 | 3,
@@ -255,7 +255,7 @@ function fit(
 
 /** Fills the normal matrix; returns its right side. */
 function slopes(
-  boards: readonly (readonly BoardPoint[])[],
+  boards: readonly (readonly ChessboardPoint[])[],
   middle: Point,
   focal: number,
   u: readonly number[],

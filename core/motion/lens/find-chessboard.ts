@@ -7,7 +7,7 @@ import { refineCrossing } from './refine-crossing.ts';
 import { saddlePoints, type SaddlePoint } from './saddle-points.ts';
 
 /** A crossing of a chessboard: which one, counted in squares from some crossing of the same board, and where it is seen, px. */
-export interface BoardPoint {
+export interface ChessboardPoint {
   readonly square: Point;
   readonly at: Point;
 }
@@ -33,11 +33,11 @@ const LARGEST = 14;
  * along its lines, and from there where the last step leads; light and dark take turns. Seen through a bent lens steps change slowly, which is followed.
  * Source: the growing of a grid as in A. Geiger, F. Moosmann, Ö. Car, B. Schuster, Automatic camera and range sensor calibration using a single shot, 2012; its energy is not used.
  */
-export function findBoard(picture: Plane): BoardPoint[] | null {
+export function findChessboard(picture: Plane): ChessboardPoint[] | null {
   const levels = Math.max(1, 1 + Math.ceil(Math.log2(picture.width / WIDEST)));
   const pyramid = buildPyramid(picture, levels + 1);
   const fine = blurPlane(picture, FINE);
-  let best: BoardPoint[] = [];
+  let best: ChessboardPoint[] = [];
   // The coarsest first: a large board is steadier there; a small one shows only in the fine one.
   for (let level = pyramid.length - 1; level >= Math.max(0, levels - 1); level--) {
     const grown = largestGrid(saddlePoints(pyramid[level]!));
@@ -53,12 +53,12 @@ export function findBoard(picture: Plane): BoardPoint[] | null {
   return isBoard(best) ? best : null;
 }
 
-function isBoard(points: readonly BoardPoint[]): boolean {
+function isBoard(points: readonly ChessboardPoint[]): boolean {
   const across = [0, 1].map((axis) => new Set(points.map(({ square }) => square[axis])).size);
   return points.length >= FEWEST && across.every((n) => n >= FEWEST_ACROSS);
 }
 
-function exact(picture: Plane, points: readonly BoardPoint[], scale: number): BoardPoint[] {
+function exact(picture: Plane, points: readonly ChessboardPoint[], scale: number): ChessboardPoint[] {
   const byPlace = new Map(points.map((point) => [point.square.join(), point]));
   return points.flatMap(({ square: [i, j], at }) => {
     const near = [
@@ -76,10 +76,10 @@ function exact(picture: Plane, points: readonly BoardPoint[], scale: number): Bo
   });
 }
 
-function largestGrid(places: readonly SaddlePoint[]): BoardPoint[] {
+function largestGrid(places: readonly SaddlePoint[]): ChessboardPoint[] {
   const near = new Neighbourhood(places);
   const taken = new Set<number>();
-  let best: BoardPoint[] = [];
+  let best: ChessboardPoint[] = [];
   for (let seed = 0, tried = 0; seed < places.length && tried < SEEDS; seed++) {
     if (taken.has(seed)) continue;
     tried++;

@@ -14,14 +14,14 @@ import type {
 import type { BoardsTask, LensMapTask } from './lens-tasks.ts';
 import type { DeskTask, FrontTask, LensTask, LookTask, MarksTask, MatchTask, SnapTask } from './seat-thread.ts';
 
-export type DeskAnswer = { readonly id: number } & (
+export type SeatAnswer = { readonly id: number } & (
   | { readonly value: unknown }
   | { readonly problem: ProblemCode; readonly values: Readonly<Record<string, string | number>> }
   | { readonly failed: string }
 );
 
 /** Small questions about a shot's pictures, answered at once by a thread that is kept: snapping a quad, matching a corner, proposing a key or a look. */
-export class SeatDesk {
+export class SeatWorker {
   private worker: Worker | null = null;
   private next = 1;
   private readonly waiting = new Map<number, { resolve: (value: never) => void; reject: (error: unknown) => void }>();
@@ -77,7 +77,7 @@ export class SeatDesk {
       workerData: { entry: new URL('./seat-thread.ts', import.meta.url).href },
     });
     worker.unref();
-    worker.on('message', (answer: DeskAnswer) => {
+    worker.on('message', (answer: SeatAnswer) => {
       const asked = this.waiting.get(answer.id);
       this.waiting.delete(answer.id);
       if ('value' in answer) asked?.resolve(answer.value as never);

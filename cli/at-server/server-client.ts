@@ -14,7 +14,7 @@ const LOOK_EVERY_MS = 400;
 const PATIENCE_MS = 60_000;
 
 /** A Yarlop that runs elsewhere (docs/api.md), as the command line talks to it. */
-export class HouseServer {
+export class ServerClient {
   private readonly base: string;
 
   constructor(

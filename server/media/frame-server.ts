@@ -2,24 +2,24 @@ import { readFileSync } from 'node:fs';
 import { Problem } from '../../core/base/problem/problem.ts';
 
 /** The server whose frames a worker without the house's folder fetches, and hands what it made to. */
-export interface MediaHouse {
-  /** Such as `http://bench.house:8460`. */
+export interface FrameServer {
+  /** Such as `http://bench.frameServer:8460`. */
   readonly address: string;
   readonly token: string | null;
 }
 
 /** A decoded frame as the server has it. @throws Problem frame-gone, media-unreachable */
-export async function fetchRaw(house: MediaHouse, store: string, frame: number): Promise<Uint8Array> {
-  const response = await ask(house, `/stores/${encodeURIComponent(store)}/${frame}.raw`, {});
+export async function fetchRaw(frameServer: FrameServer, store: string, frame: number): Promise<Uint8Array> {
+  const response = await ask(frameServer, `/stores/${encodeURIComponent(store)}/${frame}.raw`, {});
   if (response.status === 404 || response.status === 410) throw new Problem('frame-gone', { frame });
-  return new Uint8Array(await whole(house, response).arrayBuffer());
+  return new Uint8Array(await whole(frameServer, response).arrayBuffer());
 }
 
 /** Hands a finished frame in, under its name. */
-export async function handIn(house: MediaHouse, name: string, file: string): Promise<void> {
+export async function handIn(frameServer: FrameServer, name: string, file: string): Promise<void> {
   whole(
-    house,
-    await ask(house, `/finished/${name}`, {
+    frameServer,
+    await ask(frameServer, `/finished/${name}`, {
       method: 'PUT',
       body: readFileSync(file),
       headers: { 'Content-Type': 'application/octet-stream' },
@@ -27,13 +27,13 @@ export async function handIn(house: MediaHouse, name: string, file: string): Pro
   );
 }
 
-function whole({ address }: MediaHouse, response: Response): Response {
+function whole({ address }: FrameServer, response: Response): Response {
   if (!response.ok)
     throw new Problem('media-unreachable', { address, why: `it answered with status ${response.status}` });
   return response;
 }
 
-async function ask({ address, token }: MediaHouse, path: string, init: RequestInit): Promise<Response> {
+async function ask({ address, token }: FrameServer, path: string, init: RequestInit): Promise<Response> {
   try {
     return await fetch(`${address.replace(/\/+$/, '')}/api/v1${path}`, {
       ...init,

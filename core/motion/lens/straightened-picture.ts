@@ -10,7 +10,7 @@ const SIDE_STEPS = 24;
 /**
  * Where the pixels of a plate lie once its lens is taken out: a picture large enough for all of it, its pixel (x, y) at the straight place (x + left, y + top).
  */
-export class StraightRoom {
+export class StraightenedPicture {
   readonly width: number;
   readonly height: number;
   readonly left: number;

@@ -2,20 +2,20 @@ import { createConnection, createServer, type AddressInfo, type Server, type Soc
 import { freshDatabase, type FreshDatabase } from './shared-database.ts';
 
 /** A database of a house's, reached by network. The way there can be cut, as when its machine or the network is gone. */
-export class HouseDatabase {
+export class NetworkDatabase {
   private server: Server | null = null;
   private readonly open = new Set<Socket>();
   private port = 0;
 
   private constructor(private readonly database: FreshDatabase) {}
 
-  static async start(): Promise<HouseDatabase> {
+  static async start(): Promise<NetworkDatabase> {
     const database = await freshDatabase();
     if (!database)
       throw new Error('the database of the test run is not there: vitest starts it (server/test/set-up-run.ts)');
-    const house = new HouseDatabase(database);
-    await house.join();
-    return house;
+    const networked = new NetworkDatabase(database);
+    await networked.join();
+    return networked;
   }
 
   get address(): string {

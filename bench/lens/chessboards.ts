@@ -1,8 +1,8 @@
 /** Measures lenses told by chessboards: published photographs, and boards made here through three lenses; writes them into docs/accuracy.md. `npm run accuracy:boards`. */
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { findBoard } from '../../core/motion/lens/find-board.ts';
-import { lensFromBoards } from '../../core/motion/lens/lens-from-boards.ts';
+import { findChessboard } from '../../core/motion/lens/find-chessboard.ts';
+import { lensFromChessboards } from '../../core/motion/lens/lens-from-chessboards.ts';
 import type { Lens } from '../../core/motion/lens/lens.ts';
 import { boardStills } from '../../server/test/board-stills.ts';
 import { filmedView, offPublished, PHOTOGRAPHS, PUBLISHED_CAMERA } from '../reference/chessboard-views.ts';
@@ -13,10 +13,10 @@ const reached = (yes: boolean) => (yes ? 'reached' : '**not reached**');
 const FOCAL = 0.01;
 const CURVE = 0.5;
 
-const boards = (await Promise.all(PHOTOGRAPHS.map(async (name) => findBoard(await filmedView(name))))).flatMap(
+const boards = (await Promise.all(PHOTOGRAPHS.map(async (name) => findChessboard(await filmedView(name))))).flatMap(
   (board) => (board ? [board] : []),
 );
-const fit = lensFromBoards(boards, { width: 640, height: 480 })!;
+const fit = lensFromChessboards(boards, { width: 640, height: 480 })!;
 const { focal } = PUBLISHED_CAMERA;
 const curveOff = (reach: number) => offPublished(fit.lens, reach).most;
 const sides = curveOff(320);
@@ -32,10 +32,10 @@ for (const [name, lens] of [
   const found = await Promise.all(
     (await boardStills(lens, size)).map(async (png) => {
       const { data } = await sharp(png).greyscale().raw().toBuffer({ resolveWithObject: true });
-      return findBoard({ ...size, data: Float32Array.from(data, (v) => v / 255) });
+      return findChessboard({ ...size, data: Float32Array.from(data, (v) => v / 255) });
     }),
   );
-  const own = lensFromBoards(
+  const own = lensFromChessboards(
     found.flatMap((board) => (board ? [board] : [])),
     size,
   )!;

@@ -13,8 +13,8 @@ export const MOST_SAMPLES = 2048;
 const LEAST_WINDOW = 120_000;
 const BYTES_OF_WINDOW = 12;
 
-/** Memory of the kernels in which patterns are drawn, looked for and compared: one at a time, so that one room serves all. */
-export interface PatchRoom {
+/** Memory of the kernels in which patterns are drawn, looked for and compared: one at a time, so that one memory serves all. */
+export interface PatchMemory {
   readonly set: KernelSet;
   /** Where a pattern's samples lie in its own window, and on the frame about the point. */
   readonly xs: Float32Array;
@@ -35,19 +35,19 @@ export interface PatchRoom {
   readonly grid: Float32Array;
 }
 
-let open: { readonly factory: KernelFactory; readonly size: number; readonly room: PatchRoom } | null = null;
+let open: { readonly factory: KernelFactory; readonly size: number; readonly memory: PatchMemory } | null = null;
 
-/** The room, with place for windows of so many samples. */
-export function patchRoom(samples = LEAST_WINDOW): PatchRoom {
+/** The memory, with place for windows of so many samples. */
+export function patchMemory(samples = LEAST_WINDOW): PatchMemory {
   const factory = kernels();
   if (!open || open.factory !== factory || open.size < samples) {
     const size = Math.max(LEAST_WINDOW, 2 ** Math.ceil(Math.log2(samples)));
-    open = { factory, size, room: build(factory.open(4 * BYTES_OF_WINDOW * size + 200 * MOST_SAMPLES), size) };
+    open = { factory, size, memory: build(factory.open(4 * BYTES_OF_WINDOW * size + 200 * MOST_SAMPLES), size) };
   }
-  return open.room;
+  return open.memory;
 }
 
-function build(set: KernelSet, size: number): PatchRoom {
+function build(set: KernelSet, size: number): PatchMemory {
   const held = {
     pattern: { of: null as Float32Array | null, place: set.floats(size) },
     picture: { of: null as Float32Array | null, place: set.floats(size) },

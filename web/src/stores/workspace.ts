@@ -30,7 +30,7 @@ export type Tool =
 export const isDrawing = (tool: Tool): boolean => tool.startsWith('draw-');
 
 /** The state of the bench itself: step, tool, what is picked, what is shown. Not saved. */
-export const useBench = defineStore('bench', () => {
+export const useWorkspace = defineStore('bench', () => {
   const step = ref<StepName>('plate');
   const tool = ref<Tool>('look');
   /** The outline that is picked: kind and place in its list. */
