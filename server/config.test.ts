@@ -40,6 +40,7 @@ describe('readConfig', () => {
     ['YARLOP_WORKERS', '1.5'],
     ['YARLOP_UPLOAD_LIMIT_GB', '-3'],
     ['YARLOP_LOG', 'loud'],
+    ['YARLOP_DEAD_AFTER', '1'],
     ['YARLOP_PLATES', 'no-such-folder'],
     ['YARLOP_SIGN_IN', 'perhaps'],
     ['YARLOP_PROXY', '1'],

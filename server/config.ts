@@ -24,6 +24,16 @@ export interface Config {
   proxy: boolean;
 }
 
+/** What may be set for it, and what it is unless set; in seconds. */
+const DEAD_AFTER = { least: 5, most: 600, usual: 20 } as const;
+
+/** How long a worker may give no sign of life before its work is given to another; the same for all that share a database. */
+export function deadAfterSeconds(env: Readonly<Record<string, string | undefined>>): number {
+  const asked = Number(env.YARLOP_DEAD_AFTER || DEAD_AFTER.usual);
+  // A wrong one is refused at the start (readConfig).
+  return asked >= DEAD_AFTER.least && asked <= DEAD_AFTER.most ? asked : DEAD_AFTER.usual;
+}
+
 const LOG_LEVELS = ['silent', 'error', 'warn', 'info', 'debug'];
 
 /** Reads and checks the settings; a wrong one is a Problem that names it. */
@@ -42,6 +52,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>, de
       throw new Problem('bad-setting', { name, value, why: 'it must be yes or no' });
     return value === 'yes';
   };
+  whole('YARLOP_DEAD_AFTER', DEAD_AFTER.usual, DEAD_AFTER.least, DEAD_AFTER.most);
   const logLevel = env.YARLOP_LOG || 'warn';
   if (!LOG_LEVELS.includes(logLevel))
     throw new Problem('bad-setting', {

@@ -142,7 +142,7 @@ describe('documents', () => {
     expect(await saveDocument(db, shot, 1, { ...EMPTY_DOCUMENT, motion: 'affine' })).toBe(2);
     const stale = await saveDocument(db, shot, 1, { ...EMPTY_DOCUMENT, motion: 'similarity' }).catch((e: unknown) => e);
     expect(stale).toBeInstanceOf(Problem);
-    expect(stale).toMatchObject({ code: 'stale-save', status: 409, values: { current: 2, base: 1 } });
+    expect(stale).toMatchObject({ code: 'stale-save', values: { current: 2, base: 1 } });
     expect((await readDocument(db, shot, 2)).motion).toBe('affine');
   });
   test('the same save again is reported as saved: its first answer may have been lost', async () => {

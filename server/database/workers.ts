@@ -1,8 +1,9 @@
 import type { RenderWorker } from '../../core/base/schemas/types.ts';
+import { deadAfterSeconds } from '../config.ts';
 import { run, select, type Queryable } from './connection.ts';
 
 /** A worker whose sign of life is older than this is taken for dead, and its work given to another. */
-export const DEAD_AFTER_SECONDS = 20;
+export const DEAD_AFTER_SECONDS = deadAfterSeconds(process.env);
 
 /** Enters worker threads, or renews their sign of life. */
 export async function seen(db: Queryable, machine: string, names: readonly string[]): Promise<void> {

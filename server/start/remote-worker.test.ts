@@ -10,7 +10,7 @@ import { preparedShot } from '../test/prepared-shot.ts';
 import { startTestService, type TestService } from '../test/service.ts';
 
 /** A worker on a machine that sees the house's database and its server, and none of its folders. */
-const FRAMES = 10;
+const FRAMES = 40;
 const folder = temporaryFolder();
 const away = temporaryFolder();
 let frameServer: NetworkDatabase;
@@ -21,8 +21,7 @@ let helper: ChildProcess | null = null;
 beforeAll(async () => {
   frameServer = await NetworkDatabase.start();
   service = await startTestService({ YARLOP_DATABASE: frameServer.address, YARLOP_WORKERS: '1' });
-  ({ shot } = await preparedShot(service.api, FRAMES, { reference: 3 }));
-  await service.api.ended((await service.api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
+  ({ shot } = await preparedShot(service.api, FRAMES, { reference: 3, followed: true }));
 }, 120_000);
 afterAll(async () => {
   if (helper && helper.exitCode === null) {

@@ -22,7 +22,8 @@ export async function launch(
   const child = spawn(process.execPath, [join(ROOT, 'scripts/launch.mjs'), ...(options.demo ? ['--demo'] : [])], {
     cwd: ROOT,
     stdio: ['ignore', 'pipe', 'pipe'],
-    env: { ...process.env, YARLOP_PORT: '0', YARLOP_DATA: dataFolder, ...options.env },
+    // What was killed is taken up sooner than in a house.
+    env: { ...process.env, YARLOP_DEAD_AFTER: '8', YARLOP_PORT: '0', YARLOP_DATA: dataFolder, ...options.env },
   });
   let output = '';
   const ended = once(child, 'exit');
