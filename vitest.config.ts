@@ -7,9 +7,14 @@ import { defineConfig } from 'vitest/config';
 const whole = {
   // Loading the service takes longer than many a test of it: files share a process's modules, and each starts a service of its own.
   isolate: false,
+  // A file waits much of its time, for processes that begin and for the disk: three keep two cores at work.
+  maxWorkers: 3,
+  sequence: { groupOrder: 1 },
   // On a machine at work elsewhere one can be late once; scripts/test.mjs lists what passed at the second go only.
   retry: 1,
   globalSetup: ['server/test/set-up-run.ts'],
+  // Built programs are loaded as they are.
+  server: { deps: { external: [/\.cache\/programs\//] } },
   testTimeout: 240_000,
   hookTimeout: 120_000,
 };
@@ -21,6 +26,15 @@ const page = {
   test: { include: ['web/src/**/*.test.ts'], testTimeout: 30_000, pool: 'threads' as const },
 };
 
+/** Sources run as they would in the program: through the test runner's own loader hot loops take twice the time. Coverage needs that one. */
+const native =
+  process.env.YARLOP_TEST_SOURCES === 'yes'
+    ? { setupFiles: [], server: {} }
+    : {
+        setupFiles: ['scripts/native-sources.mjs'],
+        server: { deps: { external: [/\/(core|demo|bench|server|cli)\/(?!.*\.test\.ts$).*\.ts$/] } },
+      };
+
 export default defineConfig({
   test: {
     projects: [
@@ -30,7 +44,8 @@ export default defineConfig({
           include: ['core/**/*.test.ts', 'demo/**/*.test.ts', 'bench/**/*.test.ts', 'scripts/**/*.test.ts'],
           testTimeout: 120_000,
           // Nothing in core remembers anything from test to test but what it would remember in the page: files share a thread's modules.
-          setupFiles: ['core/test/use-compiled-kernels.ts'],
+          setupFiles: [...native.setupFiles, 'core/test/use-compiled-kernels.ts'],
+          server: native.server,
           pool: 'threads',
           isolate: false,
         },
