@@ -8,7 +8,7 @@ import { peakOf, pictureFromRaw } from '../core/base/image/raw-frame.ts';
 import { Problem } from '../core/base/problem/problem.ts';
 import type { NineNumbers } from '../core/base/schemas/types.ts';
 import { planFromTrack } from '../core/handoff/exchange/seat-track.ts';
-import { cropFilled, steadyFrame } from '../core/motion/steady/steady-frame.ts';
+import { cropFilled, steadyFrame } from '../core/motion/steady/stabilised-frame.ts';
 import { middleOf } from '../core/motion/steady/steadied-luma.ts';
 import { steadyFile } from '../core/motion/steady/steady-file.ts';
 import { ALL_STEADY, STEADY_PARTS, steadyMaps, type SteadyChoice } from '../core/motion/steady/steady-maps.ts';

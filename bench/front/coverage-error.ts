@@ -1,6 +1,6 @@
 import type { Point } from '../../core/base/geometry/homography.ts';
 import { contains } from '../../core/base/geometry/polygon.ts';
-import { flattened } from '../../core/picture/matte/front-shapes.ts';
+import { flattened } from '../../core/picture/matte/roto-shapes.ts';
 import { coverageOf } from '../../core/picture/matte/coverage.ts';
 
 /** Places looked at in each pixel, across and down: finer than the figure asked for needs along straight edges. */

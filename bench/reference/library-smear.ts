@@ -6,7 +6,7 @@ import { grownOutline } from '../../core/base/geometry/grow-outline.ts';
 import { compose, scaling, translation, type Point } from '../../core/base/geometry/homography.ts';
 import { distance, UNIT_SQUARE } from '../../core/base/geometry/quad.ts';
 import type { FrontScene } from '../../core/picture/matte/front-of-frame.ts';
-import { momentsOf, shapeOutline } from '../../core/picture/matte/front-shapes.ts';
+import { momentsOf, shapeOutline } from '../../core/picture/matte/roto-shapes.ts';
 import { LONG, SWEPT } from '../../core/picture/matte/hold-to-swept.ts';
 import { outlinesSwept } from '../../core/picture/matte/swept-cover.ts';
 import type { FrontShape } from '../../core/base/schemas/types.ts';

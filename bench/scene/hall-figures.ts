@@ -7,7 +7,7 @@ import { followFeatures } from '../../core/motion/scene/follow-features.ts';
 import { placePlane } from '../../core/motion/scene/place-plane.ts';
 import { motionOfPlane } from '../../core/motion/scene/scene-track.ts';
 import { randomFrom } from '../../core/motion/scene/seeded-random.ts';
-import { solveRolling, type RowsAsked } from '../../core/motion/scene/solve-rolling.ts';
+import { solveRolling, type RowsAsked } from '../../core/motion/scene/solve-rolling-shutter.ts';
 import type { Scene, SceneInput } from '../../core/motion/scene/solve-scene.ts';
 import { conditionShot } from '../../demo/conditions/index.ts';
 import { conditionPlate } from '../../demo/make-conditions.ts';

@@ -5,7 +5,7 @@ import { followFeatures, outsideKeepOuts } from '../../core/motion/scene/follow-
 import { placePlane } from '../../core/motion/scene/place-plane.ts';
 import { readScene as sceneOf, writeScene as fileOf } from '../../core/motion/scene/scene-file.ts';
 import { randomFrom } from '../../core/motion/scene/seeded-random.ts';
-import { solveRolling } from '../../core/motion/scene/solve-rolling.ts';
+import { solveRolling } from '../../core/motion/scene/solve-rolling-shutter.ts';
 import { findMedia } from '../database/media.ts';
 import { readScene, writePlane, writeScene } from '../database/scenes.ts';
 import { findShot } from '../database/shots.ts';

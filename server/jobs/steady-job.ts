@@ -6,7 +6,7 @@ import { peakOf, pictureFromRaw } from '../../core/base/image/raw-frame.ts';
 import { Problem } from '../../core/base/problem/problem.ts';
 import type { Shot, ShotDocument } from '../../core/base/schemas/types.ts';
 import { steadyFile } from '../../core/motion/steady/steady-file.ts';
-import { cropFilled, steadyFrame } from '../../core/motion/steady/steady-frame.ts';
+import { cropFilled, steadyFrame } from '../../core/motion/steady/stabilised-frame.ts';
 import { choiceOf, steadiedSurface, steadyOf } from '../../core/motion/steady/steadied-luma.ts';
 import type { Queryable } from '../database/connection.ts';
 import { findMedia } from '../database/media.ts';

@@ -147,4 +147,15 @@ describe('tables of other people', () => {
       rows: [{ line: 2, cells: ['1,5', '2'] }],
     });
   });
+  test('a cell in quotes may go over several lines; those after it keep their numbers', () => {
+    expect(readTable('# made by hand\nname,file\n"two\r\nlines",a.png\n\nlast,b.png')).toEqual({
+      separator: ',',
+      notes: ['made by hand'],
+      header: ['name', 'file'],
+      rows: [
+        { line: 3, cells: ['two\nlines', 'a.png'] },
+        { line: 6, cells: ['last', 'b.png'] },
+      ],
+    });
+  });
 });

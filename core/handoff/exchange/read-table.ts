@@ -1,3 +1,7 @@
+import { dsvFormat } from 'd3-dsv';
+
+const LINE_BREAK = /\r\n|\n|\r/;
+
 /** A line of a table with where it stood. */
 export interface TableRow {
   /** Counted from 1, as editors do. */
@@ -16,20 +20,26 @@ export interface TextTable {
   readonly rows: readonly TableRow[];
 }
 
-/** Reads comma-, semicolon-, tab- or space-separated values; cells may stand in quotes, which are doubled within (RFC 4180). A comma is a decimal point where semicolons or tabs separate. */
+/**
+ * Reads comma-, semicolon-, tab- or space-separated values; cells may stand in quotes, which are doubled within and may hold line
+ * breaks (RFC 4180). A comma is a decimal point where semicolons or tabs separate. Empty lines and those that begin with # are no rows.
+ */
 export function readTable(text: string): TextTable {
-  const lines = text
-    .replace(/^\uFEFF/, '')
-    .split(/\r\n|\n|\r/)
-    .map((content, i) => ({ content, line: i + 1 }));
-  const notes = lines.filter(({ content }) => content.startsWith('#')).map(({ content }) => content.slice(1).trim());
-  const full = lines.filter(({ content }) => content.trim() !== '' && !content.startsWith('#'));
-  const first = full[0]?.content ?? '';
+  const lines = text.replace(/^\uFEFF/, '').split(LINE_BREAK);
+  const isNote = (content: string) => content.startsWith('#');
+  const first = lines.find((content) => content.trim() !== '' && !isNote(content)) ?? '';
   const separator = ([';', '\t', ','] as const).find((one) => first.includes(one)) ?? ' ';
-  const rows = full.map(({ content, line }): TableRow => ({
-    line,
-    cells: cellsOf(separator === ' ' ? content.trim().replace(/\s+/g, ' ') : content, separator),
-  }));
+  const plain = separator === ' ' ? lines.map((content) => content.trim().replace(/\s+/g, ' ')) : lines;
+  const notes: string[] = [];
+  const rows: TableRow[] = [];
+  let line = 1;
+  for (const raw of dsvFormat(separator).parseRows(plain.join('\n'))) {
+    const cells = raw.map((cell) => cell.trim());
+    if (isNote(raw[0]!)) notes.push(raw.join(separator).slice(1).trim());
+    else if (cells.length > 1 || cells[0] !== '') rows.push({ line, cells });
+    // A cell in quotes may go over several lines.
+    line += raw.reduce((sum, cell) => sum + cell.split('\n').length - 1, 1);
+  }
   // Names are words; a row of data may have one or two beside its numbers.
   const words = (rows[0]?.cells ?? []).filter((cell) => cell !== '' && Number.isNaN(numberOf(cell, separator))).length;
   const named = words > 0 && 2 * words > rows[0]!.cells.filter((cell) => cell !== '').length;
@@ -40,28 +50,4 @@ export function readTable(text: string): TextTable {
 export function numberOf(cell: string, separator: TextTable['separator']): number {
   const text = cell.trim();
   return text === '' ? NaN : Number(separator === ',' ? text : text.replace(',', '.'));
-}
-
-function cellsOf(line: string, separator: string): string[] {
-  const cells: string[] = [];
-  let at = 0;
-  while (at <= line.length) {
-    if (line[at] === '"') {
-      let cell = '';
-      let end = at + 1;
-      for (; end < line.length; end++) {
-        if (line[end] !== '"') cell += line[end]!;
-        else if (line[end + 1] === '"') cell += line[end++]!;
-        else break;
-      }
-      cells.push(cell);
-      at = line.indexOf(separator, end) < 0 ? line.length + 1 : line.indexOf(separator, end) + 1;
-    } else {
-      const end = line.indexOf(separator, at);
-      const stop = end < 0 ? line.length : end;
-      cells.push(line.slice(at, stop).trim());
-      at = stop + 1;
-    }
-  }
-  return cells;
 }

@@ -2,7 +2,7 @@ import { motionAbout } from '../../picture/pin/shutter-path.ts';
 import { lookNow, resolveLook, type ResolvedLook } from '../../picture/look/look.ts';
 import { numberAt } from '../../base/time/keyframes.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
-import { shapeOutline, type ShapeSetting } from '../../picture/matte/front-shapes.ts';
+import { shapeOutline, type ShapeSetting } from '../../picture/matte/roto-shapes.ts';
 import type { FrontShape, Look, TrackFile } from '../../base/schemas/types.ts';
 import { pretty } from './corner-data.ts';
 import { cornersByFrame } from './track-file.ts';

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { flattened } from '../../picture/matte/front-shapes.ts';
+import { flattened } from '../../picture/matte/roto-shapes.ts';
 import { identityTrack } from '../../test/identity-track.ts';
 import { ShapesOnFrames, shapesSvg } from './shapes-data.ts';
 import { shapesFromSvg } from './shapes-from-svg.ts';

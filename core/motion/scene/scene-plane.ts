@@ -5,7 +5,7 @@ import { bend, straighten, type Lens } from '../lens/lens.ts';
 import type { Vector3 } from '../pose/rotation.ts';
 import type { CameraState } from './scene-camera.ts';
 import type { Scene, SceneFrame } from './solve-scene.ts';
-import { filmedCorners, standingCorners, type RollingRows } from './rolling-rows.ts';
+import { filmedCorners, standingCorners, type RollingRows } from './rolling-shutter.ts';
 import { inCamera, inWorld } from './structure.ts';
 
 /** A plane in space by what it is from one frame's camera: points X in that camera's axes with n·X = 1. */

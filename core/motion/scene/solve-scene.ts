@@ -1,15 +1,15 @@
 import type { Point } from '../../base/geometry/homography.ts';
 import type { Vector3 } from '../pose/rotation.ts';
 import { Problem } from '../../base/problem/problem.ts';
-import type { BundleFreedom } from './bundle.ts';
+import type { BundleFreedom } from './bundle-adjustment.ts';
 import { lastFrame, medianMotion, placeAt, sharedBy, type FeatureTrack } from './feature-tracks.ts';
 import { firstPairs } from './first-pair.ts';
 import { keyFrames } from './key-frames.ts';
-import type { RollingRows } from './rolling-rows.ts';
+import type { RollingRows } from './rolling-shutter.ts';
 import type { CameraState } from './scene-camera.ts';
 import { Structure, ZOOM_STEP, type StructureSettings } from './structure.ts';
 import { spreadTracks } from './spread-tracks.ts';
-import { solveTurning } from './turn.ts';
+import { solveTurning } from './rotation.ts';
 import { beginWalk, extendWalk, nearest } from './walk.ts';
 
 /** How the camera moves: not at all, only turning, or from place to place. */

@@ -1,10 +1,17 @@
 import type { Point } from '../../base/geometry/homography.ts';
 import { straighten } from '../lens/lens.ts';
 import type { Vector3 } from '../pose/rotation.ts';
-import { adjust, centreOf, distancesOf, type Bundle, type BundleFreedom, type BundleSettings } from './bundle.ts';
-import { meet, type Ray } from './essential.ts';
+import {
+  adjust,
+  centreOf,
+  distancesOf,
+  type Bundle,
+  type BundleFreedom,
+  type BundleSettings,
+} from './bundle-adjustment.ts';
+import { meet, type Ray } from './essential-matrix.ts';
 import { placeAt, type FeatureTrack } from './feature-tracks.ts';
-import { resect, type Resected, type Seen } from './resect.ts';
+import { resect, type Resected, type Seen } from './camera-resection.ts';
 import type { CameraState } from './scene-camera.ts';
 
 export interface StructureSettings {

@@ -6,7 +6,7 @@ import {
   type Essential,
   type Ray,
   type RelativePose,
-} from './essential.ts';
+} from './essential-matrix.ts';
 
 export interface TwoView extends RelativePose {
   /** By pair: its place in the first camera's axes, null where it does not fit. */

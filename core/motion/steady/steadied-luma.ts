@@ -40,7 +40,7 @@ export function steadyOf(
 
 /**
  * Luma of a frame as the steadied picture has it: codes sampled by cubic convolution (R. Keys, 1981, a = −0.5), once; beyond the plate its border goes on. For following
- * only: what is delivered is sampled in light (steady-frame.ts).
+ * only: what is delivered is sampled in light (stabilised-frame.ts).
  */
 export function steadiedLuma({ width, height, codes, peak }: LumaFrame, map: Homography): LumaFrame {
   const back = invert(map);

@@ -13,7 +13,7 @@ import {
 } from '../../base/geometry/homography.ts';
 import type { CodedPicture } from '../../base/image/picture.ts';
 import { DISPLAY_COLOUR } from '../../base/image/plate-colour.ts';
-import { cropFilled, steadyFrame } from './steady-frame.ts';
+import { cropFilled, steadyFrame } from './stabilised-frame.ts';
 import { ALL_STEADY, mapBack, steadyMaps, type SteadyChoice } from './steady-maps.ts';
 
 const COUNT = 14;

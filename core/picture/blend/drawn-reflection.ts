@@ -3,7 +3,7 @@ import { cameraFor } from '../pin/surface-camera.ts';
 import { applyToPoint, type Point } from '../../base/geometry/homography.ts';
 import { homographyBetweenQuads } from '../../base/geometry/estimate-homography.ts';
 import type { PixelBox } from '../../base/image/pixel-box.ts';
-import { shapeOnFrame, type ShapeSetting } from '../matte/front-shapes.ts';
+import { shapeOnFrame, type ShapeSetting } from '../matte/roto-shapes.ts';
 import type { FrontShape, Reflections } from '../../base/schemas/types.ts';
 import { mirrorMotion } from './mirror-motion.ts';
 

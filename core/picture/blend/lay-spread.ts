@@ -3,10 +3,10 @@ import { numberAt } from '../../base/time/keyframes.ts';
 import type { CodedPicture } from '../../base/image/picture.ts';
 import type { PlateColour } from '../../base/image/plate-colour.ts';
 import { lightOfRegion } from '../../base/image/light-region.ts';
-import { shapeOnFrame, type ShapeSetting } from '../matte/front-shapes.ts';
+import { shapeOnFrame, type ShapeSetting } from '../matte/roto-shapes.ts';
 import type { PixelBox } from '../../base/image/pixel-box.ts';
 import type { CastLight, ScreenTexture } from '../../base/schemas/types.ts';
-import { spreadBy, type SpreadLight } from './spread-light.ts';
+import { spreadBy, type SpreadLight } from './light-wrap.ts';
 
 /** Radius of the glow where none is said, in heights of the picture: common practice, no source. */
 const USUAL_RADIUS = 0.04;

@@ -1,6 +1,6 @@
 import { numberAt } from '../../base/time/keyframes.ts';
 import { applyToPoint, type Homography, type Point } from '../../base/geometry/homography.ts';
-import { shapeOutline, type ShapeSetting } from '../matte/front-shapes.ts';
+import { shapeOutline, type ShapeSetting } from '../matte/roto-shapes.ts';
 import type { CleanFix, FillMethod } from '../look/clean-fix.ts';
 
 /** A fix as it lies on one frame. */

@@ -7,7 +7,7 @@ import { coverageOf, emptyMatte } from '../matte/coverage.ts';
 import type { FrontScene } from '../matte/front-of-frame.ts';
 import { boxWithin } from '../../base/image/light-region.ts';
 import type { PictureSize } from '../pin/pinned-surface.ts';
-import { shapeOnFrame, shapeOutline } from '../matte/front-shapes.ts';
+import { shapeOnFrame, shapeOutline } from '../matte/roto-shapes.ts';
 import { shapeMatte } from '../matte/shape-matte.ts';
 import { SPILL_DEFAULTS } from '../matte/despill.ts';
 import type { ColourKey, SpillSettings } from '../../base/schemas/types.ts';

@@ -2,7 +2,7 @@ import { compose, type Homography } from '../../base/geometry/homography.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
 import { motionAbout } from '../pin/shutter-path.ts';
 import { inUse, keyThatDoesNotFit } from '../../base/geometry/outline.ts';
-import { shapeOnFrame } from '../matte/front-shapes.ts';
+import { shapeOnFrame } from '../matte/roto-shapes.ts';
 import { Problem } from '../../base/problem/problem.ts';
 import type { AlignedByNumbers, ShotDocument, ShotLoop } from '../../base/schemas/types.ts';
 import { AS_IT_IS, type JoinSettings } from './joining.ts';

@@ -1,4 +1,4 @@
-import { flattened } from '../matte/front-shapes.ts';
+import { flattened } from '../matte/roto-shapes.ts';
 import { shapeMatte } from '../matte/shape-matte.ts';
 import { outlineAt, type KeyedOutline } from '../../base/geometry/outline.ts';
 import type { Point } from '../../base/geometry/homography.ts';

@@ -14,7 +14,7 @@ import { calmExcess } from './calm-excess.ts';
 import { channelsOf, excess, excessPlane, KEY_DEFAULTS, keyMatte, type KeyChannels } from './colour-key.ts';
 import type { Lens } from '../../motion/lens/lens.ts';
 import { coverageOf } from './coverage.ts';
-import { applyShape, takeShape, type ShapeSetting } from './front-shapes.ts';
+import { applyShape, takeShape, type ShapeSetting } from './roto-shapes.ts';
 import { grownMatte } from './grow-matte.ts';
 import { boxWithin, lightOfRegion, type LightRegion } from '../../base/image/light-region.ts';
 import { filledBlocks } from './coarse-fill.ts';

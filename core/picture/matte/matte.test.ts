@@ -6,7 +6,7 @@ import { boxBlur } from '../../base/image/box-blur.ts';
 import { FRAME, GREEN, greenScreen, SCREEN_QUAD } from '../../test/green-screen.ts';
 import { canBeKeyed, excess, keyMatte, shareOf } from './colour-key.ts';
 import { coverageOf } from './coverage.ts';
-import { applyShape, flattened, shapeOnFrame, takeShape, type ShapeSetting } from './front-shapes.ts';
+import { applyShape, flattened, shapeOnFrame, takeShape, type ShapeSetting } from './roto-shapes.ts';
 import { grownMatte } from './grow-matte.ts';
 import { applyHueTable, hueTable, changeAt, changeColour } from './hue-curves.ts';
 import { measureFront } from './measure-front.ts';

@@ -4,7 +4,7 @@ import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-hom
 import { applyToPoint, type Point } from '../../../core/base/geometry/homography.ts';
 import type { Quad } from '../../../core/base/geometry/quad.ts';
 import { outlineAt } from '../../../core/base/geometry/outline.ts';
-import { flattened } from '../../../core/picture/matte/front-shapes.ts';
+import { flattened } from '../../../core/picture/matte/roto-shapes.ts';
 import type { SoftOutline } from '../../../core/picture/matte/shape-matte.ts';
 import type { FrontShape } from '../../../core/base/schemas/types.ts';
 import { homeOf } from '../steps/follow/outlines-of.ts';

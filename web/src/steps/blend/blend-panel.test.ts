@@ -7,7 +7,7 @@ import { usePlayhead } from '../../stores/playhead.ts';
 import { mountPanel } from '../../test/mount-panel.ts';
 import { openShot, type Given } from '../../test/open-shot.ts';
 import { DOCUMENT, SHOT } from '../../test/shot-parts.ts';
-import BlendPanel from '../BlendPanel.vue';
+import BlendPanel from './BlendPanel.vue';
 
 const LISTS = { 'GET /projects/1/looks': [], 'GET /projects/1/shots': [] };
 

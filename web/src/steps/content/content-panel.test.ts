@@ -6,7 +6,7 @@ import { useBoard } from '../../stores/board.ts';
 import { leavePage, mountPanel } from '../../test/mount-panel.ts';
 import { openShot, type Given } from '../../test/open-shot.ts';
 import { PLATE, row, SHOT } from '../../test/shot-parts.ts';
-import ContentPanel from '../ContentPanel.vue';
+import ContentPanel from './ContentPanel.vue';
 
 const PAGE: Media = {
   ...PLATE,

@@ -7,7 +7,7 @@ import { useRenders } from '../../stores/renders.ts';
 import { mountPanel, settled, type Panel } from '../../test/mount-panel.ts';
 import { job, openShot, type Given } from '../../test/open-shot.ts';
 import { row, SHOT } from '../../test/shot-parts.ts';
-import SendPanel from '../SendPanel.vue';
+import SendPanel from './SendPanel.vue';
 
 const id = SHOT.id;
 const LEDGER: RenderLedger = {

@@ -23,7 +23,7 @@ import {
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { TransformControls } from 'three/examples/jsm/controls/TransformControls.js';
 import type { Quad } from '../../../../../core/base/geometry/quad.ts';
-import { centreOf } from '../../../../../core/motion/scene/bundle.ts';
+import { centreOf } from '../../../../../core/motion/scene/bundle-adjustment.ts';
 import { closenessOf, rayOf, type ScenePlane } from '../../../../../core/motion/scene/scene-plane.ts';
 import type { Scene } from '../../../../../core/motion/scene/solve-scene.ts';
 import { inCamera, inWorld } from '../../../../../core/motion/scene/structure.ts';

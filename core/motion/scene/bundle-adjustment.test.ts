@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { gaussianFrom, randomFrom } from '../../../demo/scene/random.ts';
 import { rotationFromVector, turnedBy } from '../pose/rotation.ts';
-import { adjust, covarianceOf, type Bundle, type BundleFreedom } from './bundle.ts';
+import { adjust, covarianceOf, type Bundle, type BundleFreedom } from './bundle-adjustment.ts';
 import { CAMERA_UNKNOWNS, projectWithSlopes, type CameraState, type Projected } from './scene-camera.ts';
 
 const SIGMA = 0.2;

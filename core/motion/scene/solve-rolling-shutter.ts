@@ -1,5 +1,5 @@
 import type { FeatureTrack } from './feature-tracks.ts';
-import { rowsLate, standingTracks } from './rolling-rows.ts';
+import { rowsLate, standingTracks } from './rolling-shutter.ts';
 import { roughScene, solveScene, type RoughScene, type Scene, type SceneInput } from './solve-scene.ts';
 import { spreadTracks } from './spread-tracks.ts';
 

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { randomFrom } from '../../../demo/scene/random.ts';
 import { rotationFromVector, turnVector, type Vector3 } from '../pose/rotation.ts';
-import { essentialsOfFive, meet, posesOfEssential, sampson, type Ray } from './essential.ts';
+import { essentialsOfFive, meet, posesOfEssential, sampson, type Ray } from './essential-matrix.ts';
 import { relativePose } from './two-view.ts';
 
 const random = randomFrom(5);

@@ -1,17 +1,17 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useShot } from '../stores/shot.ts';
-import { useDocument } from '../stores/document.ts';
-import EdgeSection from './blend/EdgeSection.vue';
-import GrainSection from './blend/GrainSection.vue';
-import CastSection from './blend/CastSection.vue';
-import LevelsSection from './blend/LevelsSection.vue';
-import MeasureSection from './blend/MeasureSection.vue';
-import MixSection from './blend/MixSection.vue';
-import MotionSection from './blend/MotionSection.vue';
-import ReflectionSection from './blend/ReflectionSection.vue';
-import ScreenSection from './blend/ScreenSection.vue';
-import ShelfSection from './blend/ShelfSection.vue';
+import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import EdgeSection from './EdgeSection.vue';
+import GrainSection from './GrainSection.vue';
+import CastSection from './CastSection.vue';
+import LevelsSection from './LevelsSection.vue';
+import MeasureSection from './MeasureSection.vue';
+import MixSection from './MixSection.vue';
+import MotionSection from './MotionSection.vue';
+import ReflectionSection from './ReflectionSection.vue';
+import ScreenSection from './ScreenSection.vue';
+import ShelfSection from './ShelfSection.vue';
 
 /** Does it belong? Measured, then level by level in the order in which it is done. */
 const shot = useShot();

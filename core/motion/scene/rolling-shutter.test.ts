@@ -11,12 +11,12 @@ import {
   standingCorners,
   standingTracks,
   type RollingRows,
-} from './rolling-rows.ts';
+} from './rolling-shutter.ts';
 import type { CameraState } from './scene-camera.ts';
 import { readScene, writeScene } from './scene-file.ts';
 import { cornersOnFrame, type ScenePlane } from './scene-plane.ts';
 import { motionOfPlane } from './scene-track.ts';
-import { solveRolling } from './solve-rolling.ts';
+import { solveRolling } from './solve-rolling-shutter.ts';
 import { inCamera } from './structure.ts';
 
 const WIDTH = 960;

@@ -1,17 +1,17 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Media } from '../../../core/base/schemas/types.ts';
-import DropArea from '../components/DropArea.vue';
-import { frameUrl } from '../api/urls.ts';
-import type { Gathered } from '../media/gather-files.ts';
-import { useShot } from '../stores/shot.ts';
-import { useDocument } from '../stores/document.ts';
-import BoardSection from './content/BoardSection.vue';
-import BendSection from './content/BendSection.vue';
-import OtherSurfaces from './content/OtherSurfaces.vue';
-import PlaceSection from './content/PlaceSection.vue';
-import TimeSection from './content/TimeSection.vue';
-import { useUploads } from '../stores/uploads.ts';
+import type { Media } from '../../../../core/base/schemas/types.ts';
+import DropArea from '../../components/DropArea.vue';
+import { frameUrl } from '../../api/urls.ts';
+import type { Gathered } from '../../media/gather-files.ts';
+import { useShot } from '../../stores/shot.ts';
+import { useDocument } from '../../stores/document.ts';
+import BoardSection from './BoardSection.vue';
+import BendSection from './BendSection.vue';
+import OtherSurfaces from './OtherSurfaces.vue';
+import PlaceSection from './PlaceSection.vue';
+import TimeSection from './TimeSection.vue';
+import { useUploads } from '../../stores/uploads.ts';
 
 /** What is shown on it? A picture or clip, and how it meets the screen's shape. */
 const shot = useShot();
