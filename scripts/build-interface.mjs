@@ -40,3 +40,5 @@ function sourcesHash() {
   visit(join(root, 'core'));
   return hash.update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
 }
+
+if (process.argv[1] === fileURLToPath(import.meta.url)) buildInterface();

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { Router, type Request } from 'express';
 import { Problem } from '../../core/base/problem/problem.ts';
 import type { GuestReview, ReviewVersion } from '../../core/base/schemas/types.ts';
@@ -184,7 +185,7 @@ function onOneOf(versions: readonly ReviewVersion[], jobId: number, frame: numbe
 
 /** Frame names of plans. A render's plan never changes, and is long to read: a few are kept. */
 class PlanKeys {
-  private readonly kept = new Map<number, Promise<FrameKeys>>();
+  private readonly kept = new LRUCache<number, Promise<FrameKeys>>({ max: 8 });
 
   constructor(private readonly db: Database) {}
 
@@ -194,7 +195,6 @@ class PlanKeys {
       keys = readPlan(this.db, jobId).then((plan) => new FrameKeys(plan));
       keys.catch(() => this.kept.delete(jobId));
       this.kept.set(jobId, keys);
-      if (this.kept.size > 8) this.kept.delete(this.kept.keys().next().value!);
     }
     return keys;
   }

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
@@ -168,8 +169,7 @@ export class FrameStore {
   }
 }
 
-const luts = new Map<string, CubeLut>();
-const MOST_LUTS = 8;
+const luts = new LRUCache<string, CubeLut>({ max: 8 });
 
 /** Reading a table takes longer than using it on a frame. */
 function cachedLut({ hash, file }: { hash: string; file: string }): CubeLut {
@@ -177,7 +177,6 @@ function cachedLut({ hash, file }: { hash: string; file: string }): CubeLut {
   if (!lut) {
     lut = parseCube(readFileSync(file, 'utf8'), 'the table');
     luts.set(hash, lut);
-    if (luts.size > MOST_LUTS) luts.delete(luts.keys().next().value!);
   }
   return lut;
 }

@@ -1,35 +1,37 @@
+import { LRUCache } from 'lru-cache';
 import type { ContentPicture } from '../../../core/base/image/picture.ts';
 import { fetchPixels } from './fetch-pixels.ts';
 
 /** Decoded pictures, kept up to so many bytes: a change of a value does not fetch and decode the content again. */
 export class PicturesAtHand {
-  private readonly kept = new Map<string, Promise<ContentPicture>>();
-  private readonly sizes = new Map<string, number>();
+  private readonly kept: LRUCache<string, ContentPicture>;
+  private readonly loading = new Map<string, Promise<ContentPicture>>();
 
-  constructor(private readonly mostBytes: number) {}
+  constructor(mostBytes: number) {
+    this.kept = new LRUCache({
+      maxSize: mostBytes,
+      // The newest stays whatever its size.
+      sizeCalculation: ({ data }) => Math.min(mostBytes, data.byteLength),
+    });
+  }
 
   /** No wider than so many pixels. */
-  get(url: string, widest = Infinity): Promise<ContentPicture> {
+  async get(url: string, widest = Infinity): Promise<ContentPicture> {
     const name = `${widest} ${url}`;
     const there = this.kept.get(name);
     if (there) return there;
-    const made = fetchPixels(url, widest);
-    this.kept.set(name, made);
-    made.then(
-      (picture) => this.hold(name, picture),
-      () => this.kept.delete(name),
-    );
-    return made;
+    const running = this.loading.get(name) ?? this.load(name, url, widest);
+    this.loading.set(name, running);
+    return running;
   }
 
-  private hold(name: string, { data }: ContentPicture): void {
-    this.sizes.set(name, data.byteLength);
-    let bytes = [...this.sizes.values()].reduce((sum, size) => sum + size, 0);
-    for (const [oldest, size] of this.sizes) {
-      if (bytes <= this.mostBytes || oldest === name) break;
-      this.sizes.delete(oldest);
-      this.kept.delete(oldest);
-      bytes -= size;
+  private async load(name: string, url: string, widest: number): Promise<ContentPicture> {
+    try {
+      const picture = await fetchPixels(url, widest);
+      this.kept.set(name, picture);
+      return picture;
+    } finally {
+      this.loading.delete(name);
     }
   }
 }

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import type { CleanSurface } from '../../../core/picture/pin/clean-surface.ts';
 import { cleanSurface, type CleanKind } from '../../../core/picture/measure/clean-needs.ts';
 import { usualSurface } from '../../../core/picture/clean/usual-surface.ts';
@@ -40,13 +41,13 @@ import { shippedFont } from './shipped-fonts.ts';
 
 /** Composes frames for the viewer with the same code as the final render (core/picture/composite). */
 class PreviewWorker {
-  private readonly plates = new Map<string, CodedPicture>();
+  private readonly plates = new LRUCache<string, CodedPicture>({ max: 12 });
   private readonly drawn = new DrawnBoards(3);
-  private readonly differences = new Map<string, Promise<Difference>>();
-  private readonly usuals = new Map<string, Promise<UsualSurface | null>>();
-  private readonly cleans = new Map<string, Promise<CleanSurface | null>>();
+  private readonly differences = new LRUCache<string, Promise<Difference>>({ max: 2 });
+  private readonly usuals = new LRUCache<string, Promise<UsualSurface | null>>({ max: 2 });
+  private readonly cleans = new LRUCache<string, Promise<CleanSurface | null>>({ max: 2 });
   private readonly pictures = new PicturesAtHand(128 << 20);
-  private readonly shownContents = new Map<string, ShownContent>();
+  private readonly shownContents = new LRUCache<string, ShownContent>({ max: 16 });
 
   private readonly ready = loadComposite();
 
@@ -140,7 +141,7 @@ class PreviewWorker {
     let picture = this.plates.get(key);
     if (!picture) {
       picture = await fetchCodes(url, widest);
-      remember(this.plates, key, picture, 12);
+      this.plates.set(key, picture);
     }
     return picture;
   }
@@ -156,7 +157,7 @@ class PreviewWorker {
       made = (async () => {
         return differenceOf(await cleanPictures(plate, plateWidth, clean, lens), ratio, DISPLAY_COLOUR);
       })();
-      remember(this.differences, key, made, 2);
+      this.differences.set(key, made);
       made.catch(() => this.differences.delete(key));
     }
     return made;
@@ -174,7 +175,7 @@ class PreviewWorker {
       made = cleanPictures(plate, plateWidth, clean, lens).then((frames) =>
         cleanSurface(kind, frames, look, ratio, DISPLAY_COLOUR),
       );
-      remember(this.cleans, key, made, 2);
+      this.cleans.set(key, made);
       made.catch(() => this.cleans.delete(key));
     }
     return made;
@@ -189,7 +190,7 @@ class PreviewWorker {
     let made = this.usuals.get(key);
     if (!made) {
       made = cleanPictures(plate, plateWidth, usual, lens).then((frames) => usualSurface(frames, ratio));
-      remember(this.usuals, key, made, 2);
+      this.usuals.set(key, made);
       made.catch(() => this.usuals.delete(key));
     }
     return made;
@@ -273,7 +274,7 @@ class PreviewWorker {
     let shown = this.shownContents.get(key);
     if (!shown) {
       shown = new ShownContent(source, plateRate, 3);
-      remember(this.shownContents, key, shown, 16);
+      this.shownContents.set(key, shown);
     }
     return shown;
   }
@@ -326,11 +327,6 @@ function scaledMotion({ before, now, after, beyond = [] }: QuadMotion, scale: nu
     after: scaledQuad(after, scale),
     beyond: beyond.map(({ time, quad }) => ({ time, quad: scaledQuad(quad, scale) })),
   };
-}
-
-function remember<V>(cache: Map<string, V>, key: string, value: V, limit: number): void {
-  cache.set(key, value);
-  while (cache.size > limit) cache.delete(cache.keys().next().value!);
 }
 
 Comlink.expose(new PreviewWorker());

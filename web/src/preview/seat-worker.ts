@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import * as Comlink from 'comlink';
 import { compose, scaling, type Homography, type Point } from '../../../core/base/geometry/homography.ts';
 import { proposeCorrections, type FrameDrift, type Proposal } from '../../../core/surface/seat/drift-corrections.ts';
@@ -47,7 +48,7 @@ interface Pixels {
 
 /** What the Seat step looks at and works out beside the composites. */
 class SeatWorker {
-  private readonly plates = new Map<string, Promise<Pixels>>();
+  private readonly plates = new LRUCache<string, Promise<Pixels>>({ max: 10 });
 
   propose(frames: FrameDrift[], referenceFrame: number, tolerance: number): Proposal {
     return proposeCorrections(frames, referenceFrame, tolerance);
@@ -90,7 +91,6 @@ class SeatWorker {
       picture = pixelsOf(url);
       this.plates.set(url, picture);
       picture.catch(() => this.plates.delete(url));
-      while (this.plates.size > 10) this.plates.delete(this.plates.keys().next().value!);
     }
     return picture;
   }

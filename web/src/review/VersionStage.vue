@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { LRUCache } from 'lru-cache';
 import { useEventListener, useIntervalFn } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import type { ReviewNote, ReviewVersion } from '../../../core/base/schemas/types.ts';
@@ -47,7 +48,7 @@ const title = (version: ReviewVersion) =>
 const step = (by: number) => (frame.value = Math.min(span.value[1], Math.max(span.value[0], frame.value + by)));
 
 // The next pictures are fetched ahead, so that playing does not wait for each.
-const ahead = new Map<string, HTMLImageElement>();
+const ahead = new LRUCache<string, HTMLImageElement>({ max: 400 });
 watch(
   [frame, shown, span],
   () => {
@@ -58,7 +59,6 @@ watch(
         const image = new Image();
         image.src = url;
         ahead.set(url, image);
-        if (ahead.size > 400) ahead.delete(ahead.keys().next().value!);
       }
   },
   { immediate: true },

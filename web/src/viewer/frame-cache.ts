@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { frameUrl, type PictureSource } from '../api/urls.ts';
 
 /** So many pictures are fetched ahead at once. */
@@ -5,18 +6,24 @@ export const AT_ONCE = 3;
 
 /** Keeps decoded pictures of at most `limitBytes`; the least recently asked for goes first. */
 export class FrameCache {
-  private readonly pictures = new Map<string, ImageBitmap>();
+  private readonly pictures: LRUCache<string, ImageBitmap>;
   private readonly loading = new Map<string, Promise<ImageBitmap>>();
-  private bytes = 0;
 
   constructor(
-    private readonly limitBytes: number,
+    limitBytes: number,
     private readonly shrinkTo?: number,
-  ) {}
+  ) {
+    this.pictures = new LRUCache({
+      maxSize: limitBytes,
+      // The newest stays whatever its size.
+      sizeCalculation: ({ width, height }) => Math.min(limitBytes, width * height * 4),
+      dispose: (picture) => picture.close(),
+    });
+  }
 
   /** A picture that is at hand already. */
   peek(media: PictureSource, frame: number, kind: 'jpg' | 'png'): ImageBitmap | null {
-    return this.pictures.get(frameUrl(media, frame, kind)) ?? null;
+    return this.pictures.peek(frameUrl(media, frame, kind)) ?? null;
   }
 
   get(media: PictureSource, frame: number, kind: 'jpg' | 'png', stops = 0): Promise<ImageBitmap> {
@@ -26,11 +33,7 @@ export class FrameCache {
   /** The picture at an address that always means the same. */
   async at(url: string): Promise<ImageBitmap> {
     const there = this.pictures.get(url);
-    if (there) {
-      this.pictures.delete(url);
-      this.pictures.set(url, there);
-      return there;
-    }
+    if (there) return there;
     const running = this.loading.get(url) ?? this.load(url);
     this.loading.set(url, running);
     return running;
@@ -50,22 +53,12 @@ export class FrameCache {
         ...(this.shrinkTo === undefined ? {} : { resizeHeight: this.shrinkTo, resizeQuality: 'medium' as const }),
       });
       this.pictures.set(url, picture);
-      this.bytes += sizeOf(picture);
-      // The newest stays whatever its size.
-      while (this.bytes > this.limitBytes && this.pictures.size > 1) {
-        const [oldest, bitmap] = this.pictures.entries().next().value!;
-        this.pictures.delete(oldest);
-        this.bytes -= sizeOf(bitmap);
-        bitmap.close();
-      }
       return picture;
     } finally {
       this.loading.delete(url);
     }
   }
 }
-
-const sizeOf = (picture: ImageBitmap): number => picture.width * picture.height * 4;
 
 async function whyNot(response: Response): Promise<string> {
   const problem = (await response.json().catch(() => null)) as { message?: unknown; remedy?: unknown } | null;
