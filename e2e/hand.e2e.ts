@@ -230,7 +230,7 @@ test('the picture steadied by another track: looked at, followed on, and mapped 
   service,
 }) => {
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, points: 1500 });
+  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE });
   const handed = async () =>
     (await api.bytes(`/shots/${shot.id}/export/corners-csv`))
       .toString()

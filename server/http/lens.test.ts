@@ -33,7 +33,6 @@ test('a shot with a lens is followed without it and told of the plate as filmed;
     filter: `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`,
     clip: 'wide-tablet',
     size: 'full',
-    points: null,
   });
   const corners = document.corners!;
   const detail = () => api.call<ShotDetail>('GET', `/shots/${shot.id}`);

@@ -85,7 +85,7 @@ export interface ShotChoice extends ClipChoice {
   followed?: boolean;
   /** What the plate check finds is asked for; else it would only take time from what is. */
   checked?: boolean;
-  /** How many places of the region are looked at on each frame; null for as many as are chosen by itself, four times the work. */
+  /** How many places of the region are looked at on each frame; null, and for clips of full size, as many as are chosen by itself: four times the work. */
   points?: number | null;
 }
 
@@ -115,7 +115,7 @@ export async function preparedShot(
     size = 'half',
     followed = false,
     checked = false,
-    points = FEW_POINTS,
+    points = size === 'full' ? null : FEW_POINTS,
     ...choice
   }: ShotChoice = {},
 ): Promise<{ project: Project; shot: Shot; document: ShotDocument; truth: Truth }> {
