@@ -12,7 +12,7 @@ import { preparedShot } from '../test/prepared-shot.ts';
 import { startTestService, type TestService } from '../test/service.ts';
 
 /** Twenty kills are `npm run bench:workers`. */
-const FRAMES = 18;
+const FRAMES = 48;
 const KILLS = 4;
 let service: TestService, shotId: number;
 const workers = new Set<ChildProcess>();
