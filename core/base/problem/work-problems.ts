@@ -229,7 +229,7 @@ export const WORK_PROBLEMS = {
   },
   'batch-failed': {
     what: '{failed} of {count} shots could not be finished: {shots}.',
-    remedy: 'Mend what was given of each, then run the batch again: what is done is not done again.',
+    remedy: 'Mend what was reported of each, then run the batch again: what is done is not done again.',
   },
   'nothing-to-render': {
     what: 'There is no {which} frame in what was asked for.',
