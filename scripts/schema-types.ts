@@ -13,6 +13,7 @@ const COLLECTIONS = [
   'blend.schema.json',
   'content.schema.json',
   'front.schema.json',
+  'job-work.schema.json',
   'loop.schema.json',
   'media.schema.json',
   'review.schema.json',

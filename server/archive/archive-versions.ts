@@ -1,9 +1,9 @@
 import type { ArchivedFrame, ArchivedVersion } from '../../core/base/schemas/types.ts';
 import { run, type Queryable } from '../database/connection.ts';
-import { findJob, insertJob, type JobParams } from '../database/jobs.ts';
+import { findJobToDo, insertJob } from '../database/jobs.ts';
 import { insertPlan, readPlan } from '../database/render-tasks.ts';
 import { listNotes, listVersions, restoreNote } from '../database/reviews.ts';
-import { fileOfKey } from '../send/finished-files.ts';
+import { fileOfKey } from '../send/finished-paths.ts';
 import { FrameKeys } from '../send/frame-keys.ts';
 
 /** A frame that goes into an archive, with where it lies. */
@@ -19,9 +19,9 @@ export async function archivedVersions(db: Queryable, shotId: number, all: boole
   const out: ArchivedVersion[] = [];
   for (const { jobId, version, frames } of (await listVersions(db, shotId)).reverse()) {
     const own = notes.filter((note) => note.jobId === jobId);
-    const job = all || own.length > 0 ? await findJob(db, jobId) : null;
+    const job = all || own.length > 0 ? await findJobToDo(db, jobId) : null;
     if (job?.kind !== 'render') continue;
-    const { output, layers, settings, variant } = job.params as JobParams['render'];
+    const { output, layers, settings, variant } = job.params;
     out.push({
       version,
       frames,

@@ -9,7 +9,7 @@ import type { Database } from '../database/connection.ts';
 import { listLooks } from '../database/looks.ts';
 import { listMedia } from '../database/media.ts';
 import { listShots } from '../database/shots.ts';
-import { fileOfKey } from '../send/finished-files.ts';
+import { fileOfKey } from '../send/finished-paths.ts';
 import { renderLedger } from '../send/ledger.ts';
 import { partsOfFinished } from '../database/finished-frames.ts';
 import { storedPath } from '../media/uploads.ts';

@@ -6,17 +6,8 @@ import { Problem } from '../../core/base/problem/problem.ts';
 import { temporaryFolder } from '../test/folders.ts';
 import { isDatabaseError, openPool, run, select, transaction, type Database } from './connection.ts';
 import { EMPTY_DOCUMENT, insertFirstRevision, listRevisions, readDocument, saveDocument } from './documents.ts';
-import {
-  claimJob,
-  endJob,
-  findJob,
-  insertJob,
-  jobsChangedAfter,
-  newestChange,
-  releaseJobsOf,
-  reportProgress,
-  requestStop,
-} from './jobs.ts';
+import { claimJob, endJob, releaseJobsOf, reportProgress } from './job-queue.ts';
+import { findJob, insertJob, jobsChangedAfter, newestChange, requestStop } from './jobs.ts';
 import { migrate } from './migrate.ts';
 import { startDatabase, type PrivateDatabase } from './private-mariadb.ts';
 import { createProject, findProject, listProjects, setProjectDeleted } from './projects.ts';
@@ -96,9 +87,7 @@ describe('transactions that wait for each other', () => {
   test('workers that claim jobs while others tell of theirs do not fail', async () => {
     const project = await createProject(db, 'Busy');
     const ids = await Promise.all(
-      Array.from({ length: 60 }, () =>
-        insertJob(db, { kind: 'seat', projectId: project, params: {} as never, total: 9 }),
-      ),
+      Array.from({ length: 60 }, () => insertJob(db, { kind: 'bring-in', projectId: project, params: {}, total: 9 })),
     );
     await Promise.all(
       [0, 1, 2, 3].map(async (w) => {
@@ -210,6 +199,18 @@ describe('jobs', () => {
     expect((await findJob(db, id))?.state).toBe('running');
     await endJob(db, id, 'new', { state: 'done' });
     expect((await findJob(db, id))?.state).toBe('done');
+  });
+
+  test('a job whose parameters cannot be read ends with what is wrong, and the next is taken', async () => {
+    await drain();
+    const [strange, known] = [await addJob(), await addJob()];
+    await run(db, `UPDATE jobs SET params = '{"speed": 3}' WHERE id = ?`, [strange]);
+    expect((await claimJob(db, 'w'))?.id).toBe(known);
+    expect(await findJob(db, strange)).toMatchObject({
+      state: 'failed',
+      problem: expect.stringContaining('params.speed is not known here') as unknown,
+    });
+    await endJob(db, known, 'w', { state: 'done' });
   });
 
   test('stopping: a waiting job ends, a running one is asked, an ended one cannot be', async () => {

@@ -1,65 +1,19 @@
+import { Problem } from '../../core/base/problem/problem.ts';
+import { checked } from '../../core/base/schemas/check.ts';
 import type {
-  Board,
   DeliveredFile,
-  DeliveryFormat,
-  DeliverySettings,
   Job,
-  PlannedSurface,
-  RenderLayer,
-  RenderPlan,
+  JobWork,
+  RenderSpan,
   ShotDocument,
+  ShownRender,
 } from '../../core/base/schemas/types.ts';
-import { run, select, transaction, type Database, type Queryable } from './connection.ts';
-import { DEAD_AFTER_SECONDS } from './workers.ts';
+import { run, select, type Queryable } from './connection.ts';
+
+export type JobKind = JobWork['kind'];
 
 /** What each kind of job was asked to do. */
-export interface JobParams {
-  'bring-in': Record<string, never>;
-  check: Record<string, never>;
-  follow: {
-    direction: 'forward' | 'backward' | 'both';
-    frames: [number, number];
-    from?: number;
-    document: ShotDocument;
-    runKey: string;
-  };
-  points: {
-    direction: 'forward' | 'backward' | 'both';
-    names: string[];
-    frames: [number, number];
-    from?: number;
-    document: ShotDocument;
-    runKey: string;
-  };
-  pull: { frames: [number, number]; document: ShotDocument; runKey: string };
-  seat: { document: ShotDocument };
-  scene: { frames: [number, number]; document: ShotDocument; question: string };
-  steady: {
-    frames: [number, number];
-    output: 'mp4' | 'png';
-    outside: 'fill' | 'crop' | 'transparent';
-    document: ShotDocument;
-  };
-  board: { frames: [number, number]; board: Board };
-  /** `plan`: how finished pictures are made; null where the plate itself is joined. */
-  loop: {
-    frames: [number, number];
-    output: 'mp4' | 'png';
-    document: ShotDocument;
-    plan: RenderPlan | null;
-    corners: PlannedSurface['corners'];
-  };
-  render: {
-    frames: [number, number];
-    output: DeliveryFormat;
-    layers: RenderLayer[];
-    settings: DeliverySettings;
-    version: number;
-    variant?: { id: number; name: string };
-  };
-}
-
-export type JobKind = keyof JobParams;
+export type JobParams = { [W in JobWork as W['kind']]: W['params'] };
 
 /** Work on a shot, of which there is one at a time. Renders stand beside it: they go by what was there when they were asked for. */
 export const SHOT_WORK = [
@@ -73,14 +27,17 @@ export const SHOT_WORK = [
   'loop',
 ] as const satisfies readonly JobKind[];
 
-/** A job row; `params` is that of its kind. */
-export interface StoredJob<K extends JobKind = JobKind> {
+/** A job row, without what only the one who does it needs. */
+export interface StoredJob {
   id: number;
-  kind: K;
+  kind: JobKind;
   projectId: number;
   shotId: number | null;
   mediaId: number | null;
-  params: JobParams[K];
+  /** First and last frame, of kinds that have them. */
+  frames: RenderSpan | null;
+  /** What is to come of a render. */
+  render: ShownRender | null;
   state: Job['state'];
   done: number;
   total: number;
@@ -100,13 +57,20 @@ export interface StoredJob<K extends JobKind = JobKind> {
   endedAt: Date | null;
 }
 
-interface JobRow {
+/** A job with what it was asked to do. */
+export interface JobToDo<K extends JobKind> extends StoredJob {
+  kind: K;
+  params: JobParams[K];
+}
+export type AnyJobToDo = { [K in JobKind]: JobToDo<K> }[JobKind];
+
+export interface JobRow {
   id: number;
   kind: JobKind;
   project_id: number;
   shot_id: number | null;
   media_id: number | null;
-  params: never;
+  params: unknown;
   state: Job['state'];
   done: number;
   total: number;
@@ -124,17 +88,18 @@ interface JobRow {
   ended_at: Date | null;
 }
 
-const SELECT_JOB = `SELECT id, kind, project_id, shot_id, media_id, params, state, done, total, problem, result, stop_requested, priority, packing, attempts, changed, created_at, ended_at,
+export const SELECT_JOB = `SELECT id, kind, project_id, shot_id, media_id, params, state, done, total, problem, result, stop_requested, priority, packing, attempts, changed, created_at, ended_at,
   (SELECT COUNT(DISTINCT worker) FROM render_tasks t WHERE t.job_id = jobs.id AND t.state = 'running') AS workers, (SELECT COUNT(*) FROM render_tasks t WHERE t.job_id = jobs.id AND t.state = 'failed') AS failed,
   (SELECT JSON_ARRAYAGG(JSON_OBJECT('name', f.name, 'layer', f.layer, 'bytes', f.bytes) ORDER BY f.name) FROM delivered_files f WHERE f.job_id = jobs.id) AS files FROM jobs`;
 
-const fromRow = (row: JobRow): StoredJob => ({
+export const fromRow = (row: JobRow): StoredJob => ({
   id: row.id,
   kind: row.kind,
   projectId: row.project_id,
   shotId: row.shot_id,
   mediaId: row.media_id,
-  params: row.params,
+  frames: checked('jobShown', row.params, `job ${row.id}`).frames ?? null,
+  render: row.kind === 'render' ? checked('shownRender', row.params, `job ${row.id}`) : null,
   state: row.state,
   done: row.done,
   total: row.total,
@@ -152,6 +117,12 @@ const fromRow = (row: JobRow): StoredJob => ({
   endedAt: row.ended_at,
 });
 
+/** With the parameters of its kind. @throws Problem when another version wrote them in a way that is not known here. */
+export function toDo(row: JobRow): AnyJobToDo {
+  const work = checked('jobWork', { kind: row.kind, params: row.params }, `job ${row.id}`);
+  return { ...fromRow(row), ...work };
+}
+
 export function jobReply(job: StoredJob): Job {
   return {
     id: job.id,
@@ -164,7 +135,7 @@ export function jobReply(job: StoredJob): Job {
     total: job.total,
     problem: job.problem,
     result: job.result,
-    frames: 'frames' in job.params ? job.params.frames : null,
+    frames: job.frames,
     render: renderOf(job),
     createdAt: job.createdAt.toISOString(),
     endedAt: job.endedAt?.toISOString() ?? null,
@@ -172,9 +143,8 @@ export function jobReply(job: StoredJob): Job {
 }
 
 function renderOf(job: StoredJob): Job['render'] {
-  if (job.kind !== 'render') return null;
-  // The row's kind decides which parameters it holds.
-  const { output, layers, version, variant = null } = (job as StoredJob<'render'>).params;
+  if (!job.render) return null;
+  const { output, layers, version, variant = null } = job.render;
   const { priority, workers, failed, files } = job;
   return { output, layers, priority, version, variant, workers, failed, files };
 }
@@ -190,14 +160,27 @@ export async function listShotJobs(db: Queryable, shotId: number, most: number):
   ).map(fromRow);
 }
 
-/** The document that the newest follow of a shot was asked with. */
+/** The same with what it was asked to do. */
+export async function findJobToDo(db: Queryable, id: number): Promise<AnyJobToDo | null> {
+  const [row] = await select<JobRow>(db, `${SELECT_JOB} WHERE id = ?`, [id]);
+  return row ? toDo(row) : null;
+}
+
+/** The document that the newest follow of a shot was asked with; null when there was none, or another version wrote it in a way that is not known here. */
 export async function lastFollowed(db: Queryable, shotId: number): Promise<ShotDocument | null> {
   const [row] = await select<JobRow>(
     db,
     `${SELECT_JOB} WHERE shot_id = ? AND kind = 'follow' ORDER BY id DESC LIMIT 1`,
     [shotId],
   );
-  return row ? (fromRow(row) as StoredJob<'follow'>).params.document : null;
+  if (!row) return null;
+  try {
+    const job = toDo(row);
+    return job.kind === 'follow' ? job.params.document : null;
+  } catch (error) {
+    if (error instanceof Problem) return null;
+    throw error;
+  }
 }
 
 export async function jobsChangedAfter(db: Queryable, after: number): Promise<StoredJob[]> {
@@ -258,88 +241,6 @@ export async function insertJob<K extends JobKind>(db: Queryable, job: NewJob<K>
       ],
     )
   ).id;
-}
-
-/**
- * Takes the first job that waits or whose worker died; null when there is none. Never two workers on one job. Of a render it is the making of
- * files from its finished frames: these themselves are taken one by one (render-tasks.ts). Plate
- * checks come last and one at a time: nobody waits for them, and nobody should have to wait behind them.
- */
-export async function claimJob(db: Database, worker: string): Promise<StoredJob | null> {
-  const [{ checking }] = (await select<{ checking: number }>(
-    db,
-    `SELECT COUNT(*) AS checking FROM jobs
-    WHERE kind = 'check' AND state = 'running' AND heartbeat_at >= CURRENT_TIMESTAMP(3) - INTERVAL ${DEAD_AFTER_SECONDS} SECOND`,
-  )) as [{ checking: number }];
-  return transaction(db, async (connection) => {
-    const [row] = await select<JobRow>(
-      connection,
-      `${SELECT_JOB}
-      WHERE (state = 'queued' OR (state = 'running' AND heartbeat_at < CURRENT_TIMESTAMP(3) - INTERVAL ${DEAD_AFTER_SECONDS} SECOND))
-        AND (kind <> 'check' OR ? = 0) AND (kind <> 'render' OR packing)
-      ORDER BY kind = 'check', priority DESC, id LIMIT 1 FOR UPDATE SKIP LOCKED`,
-      [checking],
-    );
-    if (!row) return null;
-    await run(
-      connection,
-      `UPDATE jobs SET state = 'running', worker = ?, heartbeat_at = CURRENT_TIMESTAMP(3), attempts = attempts + 1,
-      changed = NEXT VALUE FOR change_number WHERE id = ?`,
-      [worker, row.id],
-    );
-    return fromRow({ ...row, state: 'running', attempts: row.attempts + 1 });
-  });
-}
-
-/** Gives back jobs of workers that are known to be gone. */
-export async function releaseJobsOf(db: Queryable, workers: readonly string[]): Promise<void> {
-  for (const worker of workers) {
-    await run(
-      db,
-      "UPDATE jobs SET state = 'queued', worker = NULL, changed = NEXT VALUE FOR change_number WHERE state = 'running' AND worker = ?",
-      [worker],
-    );
-  }
-}
-
-export async function runningWorkers(db: Queryable): Promise<string[]> {
-  const rows = await select<{ worker: string }>(
-    db,
-    "SELECT DISTINCT worker FROM jobs WHERE state = 'running' AND worker IS NOT NULL UNION SELECT name FROM workers",
-  );
-  return rows.map((row) => row.worker);
-}
-
-/** Sign of life with progress; false when the job is no longer this worker's. */
-export async function reportProgress(
-  db: Queryable,
-  id: number,
-  worker: string,
-  done: number,
-  total: number,
-): Promise<{ mine: boolean; stop: boolean }> {
-  const { affected } = await run(
-    db,
-    `UPDATE jobs SET done = ?, total = ?, heartbeat_at = CURRENT_TIMESTAMP(3), changed = NEXT VALUE FOR change_number
-    WHERE id = ? AND worker = ? AND state = 'running'`,
-    [done, total, id, worker],
-  );
-  const [row] = await select<{ stop_requested: number }>(db, 'SELECT stop_requested FROM jobs WHERE id = ?', [id]);
-  return { mine: affected > 0, stop: row?.stop_requested === 1 };
-}
-
-export async function endJob(
-  db: Queryable,
-  id: number,
-  worker: string,
-  end: { state: 'done' | 'failed' | 'stopped'; problem?: string; result?: string },
-): Promise<void> {
-  await run(
-    db,
-    `UPDATE jobs SET state = ?, problem = ?, result = ?, ended_at = CURRENT_TIMESTAMP(3), changed = NEXT VALUE FOR change_number
-    WHERE id = ? AND worker = ? AND state = 'running'`,
-    [end.state, end.problem ?? null, end.result ?? null, id, worker],
-  );
 }
 
 /** Asks a running job to stop, or ends a waiting one; false when it has ended already. */

@@ -10,7 +10,7 @@ import { findJob, jobReply, setPriority } from '../database/jobs.ts';
 import { pauseRender, readPlan, resumeRender } from '../database/render-tasks.ts';
 import { findShot } from '../database/shots.ts';
 import { listWorkers } from '../database/workers.ts';
-import { fileOfKey } from '../send/finished-files.ts';
+import { fileOfKey } from '../send/finished-paths.ts';
 import { FrameKeys } from '../send/frame-keys.ts';
 import { lightPicture } from '../send/light-pictures.ts';
 import { renderLedger } from '../send/ledger.ts';

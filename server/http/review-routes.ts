@@ -6,7 +6,7 @@ import { hashOfLink, wrongLinks } from '../access/guest-links.ts';
 import { hashOfSecret, newSecret } from '../access/secrets.ts';
 import { folders, type Config } from '../config.ts';
 import type { Database } from '../database/connection.ts';
-import { findJob, type StoredJob } from '../database/jobs.ts';
+import { findJob } from '../database/jobs.ts';
 import { readPlan } from '../database/render-tasks.ts';
 import {
   findReview,
@@ -22,7 +22,7 @@ import {
   settleNote,
 } from '../database/reviews.ts';
 import { findShot } from '../database/shots.ts';
-import { fileOfKey } from '../send/finished-files.ts';
+import { fileOfKey } from '../send/finished-paths.ts';
 import { FrameKeys } from '../send/frame-keys.ts';
 import { lightPicture } from '../send/light-pictures.ts';
 import { page } from './paging.ts';
@@ -44,7 +44,7 @@ export function reviewRoutes(db: Database, config: Config): Router {
     if (!file)
       throw new Problem('version-frame-gone', {
         frame,
-        version: ((await findJob(db, jobId)) as StoredJob<'render'>).params.version,
+        version: (await findJob(db, jobId))?.render?.version ?? 0,
       });
     return lightPicture(renders, key, file);
   };

@@ -15,7 +15,7 @@ import {
 } from '../database/media.ts';
 import { findProject } from '../database/projects.ts';
 import { folderBytes } from '../media/folder-bytes.ts';
-import { fileOfKey } from '../send/finished-files.ts';
+import { fileOfKey } from '../send/finished-paths.ts';
 import { openFrames } from '../media/stored-frames.ts';
 import { sweep } from '../jobs/sweep.ts';
 import { join } from 'node:path';

@@ -5,7 +5,7 @@ import { Problem } from '../../core/base/problem/problem.ts';
 import { folders, type Config } from '../config.ts';
 import { FrameStore } from '../media/frame-store.ts';
 import { saveStream } from '../media/uploads.ts';
-import { fileOfKey } from '../send/finished-files.ts';
+import { fileOfKey } from '../send/finished-paths.ts';
 import { route, rowNumber } from './route.ts';
 
 /** Decoded frames out and finished ones in, for workers that do not see this machine's folder (docs/farm.md). */

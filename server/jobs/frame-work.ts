@@ -3,7 +3,7 @@ import { Problem } from '../../core/base/problem/problem.ts';
 import { MAKING } from '../../core/handoff/send/frame-parts.ts';
 import { folders } from '../config.ts';
 import { isDatabaseError, type Database } from '../database/connection.ts';
-import { findJob, type StoredJob } from '../database/jobs.ts';
+import { findJobToDo } from '../database/jobs.ts';
 import {
   claimFrames,
   failFrame,
@@ -14,9 +14,8 @@ import {
   type ClaimedFrames,
 } from '../database/render-tasks.ts';
 import { handIn, type FrameServer } from '../media/frame-server.ts';
-import { fileOfKey } from '../send/finished-files.ts';
-import { FrameMaker } from '../send/frame-maker.ts';
-import { PlanCompositor } from '../send/plan-compositor.ts';
+import { fileOfKey } from '../send/finished-paths.ts';
+import type { FrameMaker } from '../send/frame-maker.ts';
 
 /** A worker takes about so much work at a time, and never more than so many frames: what comes first may change. */
 const CLAIM_MS = 1000;
@@ -92,10 +91,16 @@ export class FrameWork {
   private async makerOf({ jobId }: ClaimedFrames): Promise<FrameMaker> {
     if (this.maker?.jobId !== jobId) {
       this.maker = null;
-      const job = (await findJob(this.db, jobId)) as StoredJob<'render'>;
+      const job = await findJobToDo(this.db, jobId);
+      if (job?.kind !== 'render') throw new Problem('not-found', { thing: 'render', id: jobId });
       const places = folders(this.dataFolder);
       const plan = await readPlan(this.db, jobId);
       if ((plan.making ?? 1) !== MAKING) throw new Problem('other-making');
+      // Loaded with the first frame, so that a thread begins sooner.
+      const [{ FrameMaker }, { PlanCompositor }] = await Promise.all([
+        import('../send/frame-maker.ts'),
+        import('../send/plan-compositor.ts'),
+      ]);
       const compositor = await PlanCompositor.open(plan, { ...places, frameServer: this.frameServer });
       this.maker = { jobId, maker: new FrameMaker(compositor, job.params.layers, places.renders) };
     }

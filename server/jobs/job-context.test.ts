@@ -1,7 +1,7 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import { expect, test, vi } from 'vitest';
 import type { Database } from '../database/connection.ts';
-import type { StoredJob } from '../database/jobs.ts';
+import type { JobToDo } from '../database/jobs.ts';
 import { JobContext } from './job-context.ts';
 
 /** A database that is slow to take the first thing it is told. */
@@ -21,7 +21,7 @@ function slowAtFirst(): { db: Database; told: unknown[] } {
 
 test('progress that is reported later is written later, however slow what was reported before it', async () => {
   const { db, told } = slowAtFirst();
-  const context = new JobContext(db, { id: 1, done: 0, total: 6 } as StoredJob<'follow'>, 'worker', '.');
+  const context = new JobContext(db, { id: 1, done: 0, total: 6 } as JobToDo<'follow'>, 'worker', '.');
   try {
     await Promise.all([context.progress(4, 6), context.progress(6, 6)]);
   } finally {

@@ -1,6 +1,7 @@
 import { folders } from '../config.ts';
 import type { Database } from '../database/connection.ts';
-import { reportProgress, type JobKind, type StoredJob } from '../database/jobs.ts';
+import { reportProgress } from '../database/job-queue.ts';
+import type { JobKind, JobToDo } from '../database/jobs.ts';
 
 /** Thrown out of a job when a person asked it to stop; what is done stays. */
 export class JobStopped extends Error {
@@ -29,7 +30,7 @@ export class JobContext<K extends JobKind> {
 
   constructor(
     readonly db: Database,
-    readonly job: StoredJob<K>,
+    readonly job: JobToDo<K>,
     readonly worker: string,
     dataFolder: string,
   ) {

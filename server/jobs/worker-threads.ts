@@ -3,7 +3,7 @@ import { hostname } from 'node:os';
 import { Worker } from 'node:worker_threads';
 import type { Logger } from 'pino';
 import { openPool, type DatabaseAddress } from '../database/connection.ts';
-import { releaseJobsOf, runningWorkers } from '../database/jobs.ts';
+import { releaseJobsOf, runningWorkers } from '../database/job-queue.ts';
 import type { FrameServer } from '../media/frame-server.ts';
 import { packWhenWhole } from '../database/render-tasks.ts';
 import { releaseFramesOf, releaseLost, seen } from '../database/workers.ts';

@@ -25,7 +25,8 @@ import { storedPath } from '../media/uploads.ts';
 import { burnIn } from './burn-in.ts';
 import { asChannels, asCodes, colourOfCodes, filmCodes, scaled } from '../media/delivered-picture.ts';
 import type { LayerPicture } from '../media/layer-picture.ts';
-import { finishedFile, readFinished } from './finished-files.ts';
+import { readFinished } from './finished-files.ts';
+import { finishedFile } from './finished-paths.ts';
 import { FrameKeys } from './frame-keys.ts';
 
 /** Makes of finished frames what a render was asked for: a film or numbered pictures of each layer, in the job's folder. Returns the first file's name. */

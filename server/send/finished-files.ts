@@ -1,32 +1,11 @@
 import { existsSync, mkdirSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { dirname } from 'node:path';
 import sharp from 'sharp';
-import { peakOf } from '../../core/base/image/raw-frame.ts';
 import { Problem } from '../../core/base/problem/problem.ts';
-import type { RenderLayer, RenderPlan } from '../../core/base/schemas/types.ts';
+import type { RenderLayer } from '../../core/base/schemas/types.ts';
 import { writePng } from '../media/encode.ts';
 import { readExrFile, writeExrFile } from '../media/exr-file.ts';
 import { CHANNEL_NAMES, channelsOf, type LayerPicture } from '../media/layer-picture.ts';
-
-/** Where the picture of a finished frame lies: losslessly, as PNG or, where there are floats in it, as EXR. */
-export function finishedFile(
-  renders: string,
-  key: string,
-  layer: RenderLayer,
-  plan: Pick<RenderPlan, 'plate'>,
-): string {
-  const floats = layer === 'insert' || (layer !== 'matte' && peakOf(plan.plate.facts.layout) === 1);
-  return join(renders, 'frames', key.slice(0, 2), `${key}.${floats ? 'exr' : 'png'}`);
-}
-
-/** The file of a key, whatever its layer; null where there is none. */
-export function fileOfKey(renders: string, key: string): string | null {
-  return (
-    ['png', 'exr']
-      .map((ending) => join(renders, 'frames', key.slice(0, 2), `${key}.${ending}`))
-      .find((file) => existsSync(file)) ?? null
-  );
-}
 
 /** Writes a layer under its name, whole or not at all. @throws Problem disk-full, file-unwritable */
 export async function writeFinished(file: string, layer: LayerPicture): Promise<void> {

@@ -6,7 +6,7 @@ import type { Database } from '../database/connection.ts';
 import { readDocument } from '../database/documents.ts';
 import { finishedFrames, forgetFinished, partsOfFinished } from '../database/finished-frames.ts';
 import { failedFrames } from '../database/render-tasks.ts';
-import { finishedFile } from './finished-files.ts';
+import { finishedFile } from './finished-paths.ts';
 import { FrameKeys } from './frame-keys.ts';
 import { planRender } from './render-plan.ts';
 

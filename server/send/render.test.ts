@@ -34,7 +34,7 @@ import { readExrFile } from '../media/exr-file.ts';
 import { temporaryFolder } from '../test/folders.ts';
 import { preparedShot } from '../test/prepared-shot.ts';
 import { startTestService, type TestService } from '../test/service.ts';
-import { fileOfKey } from './finished-files.ts';
+import { fileOfKey } from './finished-paths.ts';
 import { FrameKeys } from './frame-keys.ts';
 
 const FRAMES = 6;

@@ -2,7 +2,7 @@ import type { RenderPlan, Shot, Variant } from '../../core/base/schemas/types.ts
 import { variantDocument } from '../../core/handoff/variants/variant-document.ts';
 import type { Database } from '../database/connection.ts';
 import { readDocument } from '../database/documents.ts';
-import { fileOfKey } from '../send/finished-files.ts';
+import { fileOfKey } from '../send/finished-paths.ts';
 import { FrameKeys } from '../send/frame-keys.ts';
 import { planRender } from '../send/render-plan.ts';
 

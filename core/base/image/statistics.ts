@@ -12,6 +12,16 @@ export function median(values: ArrayLike<number>): number {
   return quantile(values, 0.5);
 }
 
+/** The value of which a share p (0…1) of all is not greater, without interpolation: of an even count's two middle values the upper; NaN when there are none. */
+export function orderStatistic(values: ArrayLike<number>, p: number): number {
+  const sorted = Float64Array.from(values).sort();
+  return sorted[Math.min(sorted.length - 1, Math.floor(p * sorted.length))] ?? NaN;
+}
+
+export function upperMedian(values: ArrayLike<number>): number {
+  return orderStatistic(values, 0.5);
+}
+
 export function mean(values: ArrayLike<number>): number {
   let sum = 0;
   for (let i = 0; i < values.length; i++) sum += values[i]!;

@@ -139,6 +139,9 @@ export interface SchemaTypes {
   claimUpload: T.ClaimUploadRequest;
   frameValues: T.FrameValues;
   followState: T.StoredFollowState;
+  jobWork: T.JobWork;
+  jobShown: T.JobShown;
+  shownRender: T.ShownRender;
   disagreement: T.StoredDisagreement;
   storedFacts: T.StoredFacts;
   storedCorrections: T.MediaCorrections;
@@ -294,6 +297,9 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   claimUpload: inApi('claimUpload'),
   frameValues: inApi('frameValues'),
   followState: `${BASE}/follow-state.schema.json`,
+  jobWork: `${BASE}/job-work.schema.json#/definitions/work`,
+  jobShown: `${BASE}/job-work.schema.json#/definitions/shown`,
+  shownRender: `${BASE}/job-work.schema.json#/definitions/shownRender`,
   disagreement: `${BASE}/common.schema.json#/definitions/disagreement`,
   storedFacts: inMedia('facts'),
   storedCorrections: inMedia('corrections'),

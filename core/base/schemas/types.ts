@@ -120,6 +120,9 @@ export type AnySchema =
   | SpillArea
   | DifferenceMatte
   | EdgeColours
+  | JobWork
+  | JobShown
+  | ShownRender
   | FollowJob
   | Look
   | LoopJob
@@ -585,6 +588,7 @@ export type RenderSpan = [number, number];
  * How a frame lies in the frame store.
  */
 export type StoredLayout = YcbcrLayout | RgbLayout;
+export type Corners = PlannedCorners[];
 /**
  * Shares of the picture's width and height.
  *
@@ -607,6 +611,11 @@ export type StoredShapeSpread = [number, number, number];
  * @maxItems 3
  */
 export type StoredEvidenceSpan = [number, number, 'all' | 'ring'];
+/**
+ * What a job of the service was asked to do, as it is kept in its row: the kind decides which parameters there are.
+ */
+export type JobWork =
+  BringInWork | CheckWork | FollowWork | PointsWork | PullWork | SeatWork | SceneWork | SteadyWork | BoardWork | LoopWork | RenderWork;
 /**
  * @minItems 2
  * @maxItems 2
@@ -2791,7 +2800,7 @@ export interface PlannedSurface {
   own: boolean;
   border: number;
   document: ShotDocument;
-  corners: PlannedCorners[];
+  corners: Corners;
 }
 export interface PlannedCorners {
   frame: number;
@@ -2953,6 +2962,132 @@ export interface StoredKeyFrame {
   homography: NineNumbers;
   off: number;
   disagreement?: StoredDisagreement;
+}
+export interface BringInWork {
+  kind: 'bring-in';
+  params: {};
+}
+export interface CheckWork {
+  kind: 'check';
+  params: {};
+}
+export interface FollowWork {
+  kind: 'follow';
+  params: {
+    direction: 'forward' | 'backward' | 'both';
+    frames: RenderSpan;
+    from?: number;
+    document: ShotDocument;
+    /**
+     * Names everything that the work depends on.
+     */
+    runKey: string;
+  };
+}
+export interface PointsWork {
+  kind: 'points';
+  params: {
+    direction: 'forward' | 'backward' | 'both';
+    names: string[];
+    frames: RenderSpan;
+    from?: number;
+    document: ShotDocument;
+    /**
+     * Names everything that the work depends on.
+     */
+    runKey: string;
+  };
+}
+export interface PullWork {
+  kind: 'pull';
+  params: {
+    frames: RenderSpan;
+    document: ShotDocument;
+    /**
+     * Names everything that the work depends on.
+     */
+    runKey: string;
+  };
+}
+export interface SeatWork {
+  kind: 'seat';
+  params: {
+    document: ShotDocument;
+  };
+}
+export interface SceneWork {
+  kind: 'scene';
+  params: {
+    frames: RenderSpan;
+    document: ShotDocument;
+    /**
+     * Names everything that the work depends on.
+     */
+    question: string;
+  };
+}
+export interface SteadyWork {
+  kind: 'steady';
+  params: {
+    frames: RenderSpan;
+    output: 'mp4' | 'png';
+    outside: 'fill' | 'crop' | 'transparent';
+    document: ShotDocument;
+  };
+}
+export interface BoardWork {
+  kind: 'board';
+  params: {
+    frames: RenderSpan;
+    board: Board;
+  };
+}
+export interface LoopWork {
+  kind: 'loop';
+  params: {
+    frames: RenderSpan;
+    output: 'mp4' | 'png';
+    document: ShotDocument;
+    /**
+     * How finished pictures are made; null where the plate itself is joined.
+     */
+    plan: RenderPlan | null;
+    corners: Corners;
+  };
+}
+export interface RenderWork {
+  kind: 'render';
+  params: {
+    frames: RenderSpan;
+    output: DeliveryFormat;
+    layers: RenderLayer[];
+    settings: DeliverySettings;
+    version: number;
+    variant?: {
+      id: number;
+      name: string;
+    };
+  };
+}
+/**
+ * What lists of jobs show of the parameters, so that none of them reads whole documents.
+ */
+export interface JobShown {
+  frames?: RenderSpan;
+  [k: string]: unknown;
+}
+/**
+ * The same of a render.
+ */
+export interface ShownRender {
+  output: DeliveryFormat;
+  layers: RenderLayer[];
+  version: number;
+  variant?: {
+    id: number;
+    name: string;
+  };
+  [k: string]: unknown;
 }
 /**
  * What to follow in a plate, and the corners that ride on it.

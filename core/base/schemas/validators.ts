@@ -11,6 +11,7 @@ import document from './document.schema.json' with { type: 'json' };
 import followState from './follow-state.schema.json' with { type: 'json' };
 import front from './front.schema.json' with { type: 'json' };
 import job from './job.schema.json' with { type: 'json' };
+import jobWork from './job-work.schema.json' with { type: 'json' };
 import media from './media.schema.json' with { type: 'json' };
 import loop from './loop.schema.json' with { type: 'json' };
 import look from './look.schema.json' with { type: 'json' };
@@ -49,6 +50,7 @@ export const SCHEMAS: readonly { $id: string }[] = [
   document,
   followState,
   job,
+  jobWork,
   points,
   splice,
   steady,
@@ -66,10 +68,18 @@ export const SCHEMAS: readonly { $id: string }[] = [
 
 /** An Ajv that knows every schema of the project. `options` are for compiling ahead of time. */
 export function schemaAjv(options: object = {}): Ajv {
-  return new Ajv({ strict: true, strictTuples: false, allowUnionTypes: true, schemas: [...SCHEMAS], ...options });
+  return new Ajv({
+    strict: true,
+    discriminator: true,
+    strictTuples: false,
+    allowUnionTypes: true,
+    schemas: [...SCHEMAS],
+    ...options,
+  });
 }
 
-const ajv = schemaAjv();
+// Not optimised: that takes longer than all the checks that a thread ever makes by it.
+const ajv = schemaAjv({ code: { optimize: false } });
 const compiled = new Map<SchemaName, Validator>();
 
 /**

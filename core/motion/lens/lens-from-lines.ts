@@ -1,3 +1,4 @@
+import { MAD_TO_DEVIATION, upperMedian } from '../../base/image/statistics.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { solveCholesky } from '../../base/geometry/linear-solve.ts';
 import { straighten, type Lens } from './lens.ts';
@@ -39,7 +40,7 @@ export function lensFromLines(
   const before = rms(here);
   let spread = Infinity;
   for (let round = 0; round < ROUNDS; round++) {
-    const scale = Math.max(1e-3, 1.4826 * median(here.map(Math.abs)));
+    const scale = Math.max(1e-3, MAD_TO_DEVIATION * upperMedian(here.map(Math.abs)));
     const a = new Float64Array(terms * terms);
     const b = new Float64Array(terms);
     const step = new Float64Array(terms);
@@ -94,4 +95,3 @@ function offLine(points: readonly Point[]): number[] {
 }
 
 const rms = (v: readonly number[]) => Math.sqrt(v.reduce((s, e) => s + e * e, 0) / Math.max(1, v.length));
-const median = (v: readonly number[]) => [...v].sort((a, b) => a - b)[v.length >> 1] ?? 0;

@@ -1,3 +1,4 @@
+import { upperMedian } from '../../base/image/statistics.ts';
 import { factorCholesky, inverseOfFactor, solveCholesky } from '../../base/geometry/linear-solve.ts';
 import { rotationFromVector, turnedBy } from '../pose/rotation.ts';
 import { CAMERA_UNKNOWNS, projectWithSlopes, type CameraState, type Projected } from './scene-camera.ts';
@@ -63,8 +64,7 @@ export function resect(start: CameraState, { points, x, y }: Seen, settings: Res
     return inFront;
   };
   if (distances(start) < 4) return null;
-  const sorted = far.slice().sort();
-  const middle = sorted[n >> 1]!;
+  const middle = upperMedian(far);
   let camera = start;
   let width = Math.max(settings.sigma, Math.min(60, Number.isFinite(middle) ? middle : 60));
   const held = [...(turning ? [3, 4, 5] : []), ...(zoom === undefined ? [6] : [])];

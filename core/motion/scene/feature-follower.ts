@@ -1,3 +1,4 @@
+import { upperMedian } from '../../base/image/statistics.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { WINDOW, WINDOW_HALF, type KernelSet } from '../../base/kernels/index.ts';
 import { findCorners } from './feature-corners.ts';
@@ -109,7 +110,7 @@ export class FeatureFollower {
       kept.push(feature);
     }
     this.alive = this.thinned(kept);
-    if (ways[0].length > 0) this.usual = [middle(ways[0]), middle(ways[1])];
+    if (ways[0].length > 0) this.usual = [upperMedian(ways[0]), upperMedian(ways[1])];
   }
 
   /** Where a feature went since the frame before, from coarse to fine; null where it is not found. */
@@ -237,8 +238,4 @@ export class FeatureFollower {
     this.tracks.push(track);
     this.alive.push({ track, anchor, fit: Float64Array.of(x, y, 1, 0, 0, 1, 1), velocity: [0, 0] });
   }
-}
-
-function middle(values: number[]): number {
-  return values.sort((a, b) => a - b)[values.length >> 1]!;
 }

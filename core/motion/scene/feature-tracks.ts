@@ -1,3 +1,4 @@
+import { upperMedian } from '../../base/image/statistics.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 
 /** A point of the picture followed from frame to frame without a gap, continuous pixels. */
@@ -30,13 +31,11 @@ export function sharedBy(tracks: readonly FeatureTrack[], a: number, b: number):
 
 /** The middle length of the ways that what both frames show has gone, px; null where they share fewer than eight. */
 export function medianMotion(tracks: readonly FeatureTrack[], a: number, b: number): number | null {
-  const ways = sharedBy(tracks, a, b)
-    .map((i) =>
-      Math.hypot(
-        tracks[i]!.xs[a - tracks[i]!.first]! - tracks[i]!.xs[b - tracks[i]!.first]!,
-        tracks[i]!.ys[a - tracks[i]!.first]! - tracks[i]!.ys[b - tracks[i]!.first]!,
-      ),
-    )
-    .sort((p, q) => p - q);
-  return ways.length < 8 ? null : ways[ways.length >> 1]!;
+  const ways = sharedBy(tracks, a, b).map((i) =>
+    Math.hypot(
+      tracks[i]!.xs[a - tracks[i]!.first]! - tracks[i]!.xs[b - tracks[i]!.first]!,
+      tracks[i]!.ys[a - tracks[i]!.first]! - tracks[i]!.ys[b - tracks[i]!.first]!,
+    ),
+  );
+  return ways.length < 8 ? null : upperMedian(ways);
 }

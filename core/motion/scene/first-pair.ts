@@ -1,3 +1,4 @@
+import { orderStatistic, upperMedian } from '../../base/image/statistics.ts';
 import { estimateHomography } from '../../base/geometry/estimate-homography.ts';
 import { applyToPoint, type Point } from '../../base/geometry/homography.ts';
 import { placeAt, sharedBy, type FeatureTrack } from './feature-tracks.ts';
@@ -47,10 +48,10 @@ function offOnePlane(tracks: readonly FeatureTrack[], shared: readonly number[],
       const [x, y] = applyToPoint(map.homography, p);
       return Math.hypot(x - to[i]![0], y - to[i]![1]);
     });
-    const limit = Math.max(0.3, 2.5 * off.slice().sort((p, q) => p - q)[off.length >> 1]!);
+    const limit = Math.max(0.3, 2.5 * upperMedian(off));
     kept = off.flatMap((d, i) => (d < limit ? [i] : []));
     if (kept.length < 8) return 0;
   }
   // Seven tenths up: a wall that fills most of the picture is a plane, and yet there may be depth beside it.
-  return off.sort((p, q) => p - q)[Math.floor(0.7 * off.length)]!;
+  return orderStatistic(off, 0.7);
 }

@@ -1,3 +1,4 @@
+import { upperMedian } from '../../base/image/statistics.ts';
 import { distance } from '../../base/geometry/quad.ts';
 import type { Scene } from './solve-scene.ts';
 import { lensOf } from './scene-plane.ts';
@@ -8,8 +9,7 @@ const NOTHING = 0.15;
 
 /** The lens that a scene was solved with; null where it bends nothing that could be seen. Zooming lenses have one for every frame, and none for all. */
 export function lensFromScene(scene: Scene, width: number, height: number): Lens | null {
-  const focals = scene.frames.map((f) => f.camera.focal).sort((a, b) => a - b);
-  const lens = lensOf(scene, focals[focals.length >> 1] ?? 1);
+  const lens = lensOf(scene, upperMedian(scene.frames.map((f) => f.camera.focal)) || 1);
   return scene.zooms || isStraight(lens) || reachOf(lens, width, height) < NOTHING ? null : lens;
 }
 

@@ -1,4 +1,4 @@
-import { MAD_TO_DEVIATION } from '../../base/image/statistics.ts';
+import { MAD_TO_DEVIATION, upperMedian } from '../../base/image/statistics.ts';
 import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { grownOutline } from '../../base/geometry/grow-outline.ts';
@@ -383,10 +383,7 @@ class Looks {
         seen,
       );
       const off = seen.map((s, j) => (s - offset) / gain - value[which[j]!]!);
-      const spread = Math.max(
-        LEAST_SPREAD,
-        MAD_TO_DEVIATION * off.map(Math.abs).sort((p, q) => p - q)[off.length >> 1]!,
-      );
+      const spread = Math.max(LEAST_SPREAD, MAD_TO_DEVIATION * upperMedian(off.map(Math.abs)));
       const limit = TUKEY * spread;
       off.forEach((e, j) => {
         const q = (e / limit) ** 2;
@@ -410,10 +407,9 @@ class Looks {
 
 /** Gain and offset between what is expected and what is seen: by the middle and the middle distance from it, so that a highlight does not count. */
 function lightBetween(expected: readonly number[], seen: readonly number[]): { gain: number; offset: number } {
-  const middle = (v: readonly number[]) => [...v].sort((p, q) => p - q)[v.length >> 1]!;
-  const a = middle(expected);
-  const b = middle(seen);
-  const away = (v: readonly number[], m: number) => Math.max(1e-4, middle(v.map((x) => Math.abs(x - m))));
+  const a = upperMedian(expected);
+  const b = upperMedian(seen);
+  const away = (v: readonly number[], m: number) => Math.max(1e-4, upperMedian(v.map((x) => Math.abs(x - m))));
   const gain = Math.min(2, Math.max(0.5, away(seen, b) / away(expected, a)));
   return { gain, offset: b - gain * a };
 }

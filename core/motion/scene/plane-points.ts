@@ -1,4 +1,4 @@
-import { MAD_TO_DEVIATION } from '../../base/image/statistics.ts';
+import { MAD_TO_DEVIATION, upperMedian } from '../../base/image/statistics.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { contains } from '../../base/geometry/polygon.ts';
 import { solveCholesky } from '../../base/geometry/linear-solve.ts';
@@ -47,9 +47,7 @@ export function planeThroughPoints(
     const three = [0, 1, 2].map(() => depths[Math.floor(random() * depths.length)]!);
     const n = fit(three);
     if (!n) continue;
-    const off = depths.map((d) => Math.abs(n[0] * d.x + n[1] * d.y + n[2] - d.inverse)).sort((a, b) => a - b)[
-      depths.length >> 1
-    ]!;
+    const off = upperMedian(depths.map((d) => Math.abs(n[0] * d.x + n[1] * d.y + n[2] - d.inverse)));
     if (off < least) [best, least] = [n, off];
   }
   if (!best) return null;

@@ -1,3 +1,4 @@
+import { upperMedian } from '../../base/image/statistics.ts';
 import type { FeatureTrack } from './feature-tracks.ts';
 import { rowsLate, standingTracks } from './rolling-shutter.ts';
 import { roughScene, solveScene, type RoughScene, type Scene, type SceneInput } from './solve-scene.ts';
@@ -74,10 +75,9 @@ async function estimate(input: SceneInput): Promise<{ rowTime: number; begin: nu
   }
   const left = structure.rms / Math.max(0.1, best.scene.share);
   if (rowTime === 0 || (without && !(left < HELPS * leftBy(without)))) return null;
-  const focals = [...structure.cameras.values()].map((camera) => camera.focal).sort((a, b) => a - b);
   return {
     rowTime: Number(rowTime.toFixed(4)),
-    begin: focals[focals.length >> 1]!,
+    begin: upperMedian([...structure.cameras.values()].map((camera) => camera.focal)),
     gain: `: points then fit to ${structure.rms.toFixed(3)} px${without ? `, and to ${without.structure.rms.toFixed(3)} px without` : ''}`,
   };
 }

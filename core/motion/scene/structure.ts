@@ -1,3 +1,4 @@
+import { upperMedian } from '../../base/image/statistics.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { straighten } from '../lens/lens.ts';
 import type { Vector3 } from '../pose/rotation.ts';
@@ -195,9 +196,8 @@ export class Structure {
     this.k2 = bundle.k2;
     this.rms = rms;
     const distances = distancesOf(bundle);
-    const sorted = distances.slice().sort();
     // The middle of the distances of two normal coordinates is 1.177 σ.
-    this.sigma = Math.min(MOST_SIGMA, Math.max(LEAST_SIGMA, sorted[sorted.length >> 1]! / 1.177));
+    this.sigma = Math.min(MOST_SIGMA, Math.max(LEAST_SIGMA, upperMedian(distances) / 1.177));
     this.prune(bundle, frames, tracks, distances);
     return bundle.rows?.time ?? 0;
   }

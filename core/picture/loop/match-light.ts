@@ -1,3 +1,4 @@
+import { upperMedian } from '../../base/image/statistics.ts';
 import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { coverageOf } from '../matte/coverage.ts';
@@ -39,7 +40,7 @@ export function gainsBetween(
         places.push(at);
       }
     if (logs.length < 50) return 1;
-    const middle = [...logs].sort((p, q) => p - q)[logs.length >> 1]!;
+    const middle = upperMedian(logs);
     let sumA = 0;
     let sumB = 0;
     places.forEach((at, i) => {
