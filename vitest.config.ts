@@ -3,6 +3,15 @@ import { BootstrapVueNextResolver } from 'bootstrap-vue-next/resolvers';
 import Components from 'unplugin-vue-components/vite';
 import { defineConfig } from 'vitest/config';
 
+/** Sources run as they would in the program: through the test runner's own loader hot loops take twice the time. Coverage needs that one. */
+const native =
+  process.env.YARLOP_TEST_SOURCES === 'yes'
+    ? { setupFiles: [], server: { deps: { external: [] } } }
+    : {
+        setupFiles: ['scripts/native-sources.mjs'],
+        server: { deps: { external: [/\/(core|demo|bench|server|cli)\/(?!.*\.test\.ts$).*\.ts$/] } },
+      };
+
 /** Real MariaDB (one for the run, a database of its own for each file), real ffmpeg, real processes. */
 const whole = {
   // Loading the service takes longer than many a test of it: files share a process's modules, and each starts a service of its own.
@@ -13,8 +22,9 @@ const whole = {
   // On a machine at work elsewhere one can be late once; scripts/test.mjs lists what passed at the second go only.
   retry: 1,
   globalSetup: ['server/test/set-up-run.ts'],
+  setupFiles: native.setupFiles,
   // Built programs are loaded as they are.
-  server: { deps: { external: [/\.cache\/programs\//] } },
+  server: { deps: { external: [/\.cache\/programs\//, ...native.server.deps.external] } },
   testTimeout: 240_000,
   hookTimeout: 120_000,
 };
@@ -26,14 +36,8 @@ const page = {
   test: { include: ['web/src/**/*.test.ts'], testTimeout: 30_000, pool: 'threads' as const },
 };
 
-/** Sources run as they would in the program: through the test runner's own loader hot loops take twice the time. Coverage needs that one. */
-const native =
-  process.env.YARLOP_TEST_SOURCES === 'yes'
-    ? { setupFiles: [], server: {} }
-    : {
-        setupFiles: ['scripts/native-sources.mjs'],
-        server: { deps: { external: [/\/(core|demo|bench|server|cli)\/(?!.*\.test\.ts$).*\.ts$/] } },
-      };
+// What is done once for a run is loaded by this process.
+if (native.setupFiles.length > 0) await import('./scripts/native-sources.mjs');
 
 export default defineConfig({
   test: {
