@@ -1,5 +1,5 @@
 import { execa } from 'execa';
-import { readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, test } from 'vitest';
 import sharp from 'sharp';
@@ -11,7 +11,7 @@ import type { TrackFile } from '../core/base/schemas/types.ts';
 import type { Truth } from '../demo/truth.ts';
 import { runTool } from '../server/media/run-tool.ts';
 import { clipPath, ROOT, temporaryFolder } from '../server/test/folders.ts';
-import { truthOfClip } from '../server/test/prepared-shot.ts';
+import { shortClip } from '../server/test/prepared-shot.ts';
 
 const folder = temporaryFolder();
 const at = (name: string) => join(folder.path, name);
@@ -48,8 +48,8 @@ const points = (change: object = {}) => ({
 const exact = (from: number, to: number, by = 0): TrackFile => ({
   format: 'yarlop-track/1',
   pixelCentre: 'half',
-  width: 1280,
-  height: 720,
+  width: 640,
+  height: 360,
   rate: [25, 1],
   referenceFrame: REFERENCE,
   frames: Array.from({ length: to - from + 1 }, (_, i) => ({
@@ -62,36 +62,22 @@ const exact = (from: number, to: number, by = 0): TrackFile => ({
 const splice = (spans: object[], change: object = {}) => ({
   pixelCentre: 'half',
   referenceFrame: REFERENCE,
-  width: 1280,
-  height: 720,
+  width: 640,
+  height: 360,
   rate: [25, 1],
   spans,
   ...change,
 });
 
 beforeAll(async () => {
-  truth = await truthOfClip('bench-tablet');
-  plate = at('plate.mkv');
-  const made = await runTool(
-    'ffmpeg',
-    [
-      '-v',
-      'error',
-      '-i',
-      clipPath('bench-tablet.mp4'),
-      '-vf',
-      `select=gte(n\\,${FIRST}),setpts=N/25/TB`,
-      '-r',
-      '25',
-      '-frames:v',
-      String(COUNT),
-      '-c:v',
-      'ffv1',
-      plate,
-    ],
-    60_000,
-  );
-  if (made.exitCode !== 0) throw new Error(made.stderr);
+  const clip = await shortClip(COUNT, {
+    clip: 'bench-tablet',
+    filter: `select=gte(n\\,${FIRST}),setpts=N/25/TB`,
+  });
+  ({ truth } = clip);
+  plate = at('plate.mp4');
+  mkdirSync(folder.path, { recursive: true });
+  writeFileSync(plate, clip.bytes);
 });
 
 describe('yarlop points', () => {
@@ -182,7 +168,7 @@ test('across a cut neither points are followed nor keys pulled: a sentence, and 
       '-i',
       clipPath('orders-laptop.mp4'),
       '-filter_complex',
-      '[0]trim=end_frame=8,setpts=N/25/TB,format=yuv420p[a];[1]trim=end_frame=6,setpts=N/25/TB[b];[a][b]concat[v]',
+      '[0]trim=end_frame=8,setpts=N/25/TB,format=yuv420p[a];[1]trim=end_frame=6,setpts=N/25/TB,scale=iw/2:ih/2[b];[a][b]concat[v]',
       '-map',
       '[v]',
       '-r',
@@ -355,10 +341,10 @@ describe('yarlop steady', () => {
       [0, 13].map((f) =>
         sharp(at(`steady.${String(f).padStart(4, '0')}.png`))
           .extract({
-            left: Math.round(corners(REFERENCE)[0][0]) + 40,
-            top: Math.round(corners(REFERENCE)[0][1]) + 40,
-            width: 160,
-            height: 120,
+            left: Math.round(corners(REFERENCE)[0][0]) + 20,
+            top: Math.round(corners(REFERENCE)[0][1]) + 20,
+            width: 80,
+            height: 60,
           })
           .greyscale()
           .raw()

@@ -1,4 +1,3 @@
-import { execa } from 'execa';
 import { zipSync } from 'fflate';
 import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -13,22 +12,21 @@ import { resolveSource } from '../server/media/source.ts';
 import { writeExr } from '../server/media/write-exr.ts';
 import { ffmpeg, numberedPictures } from '../server/test/media-files.ts';
 import { clipPath, ROOT, temporaryFolder } from '../server/test/folders.ts';
+import { inProcess } from './test/in-process.ts';
 
 const folder = temporaryFolder();
 const at = (name: string) => join(folder.path, name);
 beforeAll(() => mkdirSync(folder.path, { recursive: true }));
 afterAll(() => folder.remove());
 
-async function yarlop(...args: string[]): Promise<{ code: number; stderr: string }> {
-  const result = await execa(join(ROOT, 'bin/yarlop'), args, { reject: false, cwd: folder.path });
-  return { code: result.exitCode ?? -1, stderr: result.stderr };
-}
+const yarlop = (...args: string[]) => inProcess(folder.path, args);
 const facts = (): ProbeFile => checked('probe', JSON.parse(readFileSync(at('facts.json'), 'utf8')), 'facts.json');
 
 describe('probe', () => {
   test('says what a clip is', async () => {
     expect(await yarlop('probe', '--plate', clipPath('bench-tablet.mp4'), '--out', at('facts.json'))).toEqual({
       code: 0,
+      stdout: '',
       stderr: '',
     });
     expect(facts()).toMatchObject({
