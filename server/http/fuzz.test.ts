@@ -5,7 +5,7 @@ import { preparedShot } from '../test/prepared-shot.ts';
 import { startTestService, type TestService } from '../test/service.ts';
 
 /** So many in the tests; `npm run bench:fuzz` sends ten thousand. */
-const REQUESTS = 1500;
+const REQUESTS = 700;
 let service: TestService;
 beforeAll(async () => {
   service = await startTestService();

@@ -13,13 +13,13 @@ beforeAll(async () => {
 });
 afterAll(() => service.end());
 
-/** The wide tablet's own. */
-const LENS: Lens = { k1: -0.03 / ((480 / 520) ** 2 + (270 / 520) ** 2), k2: 0, k3: 0, centre: [480, 270], focal: 520 };
-const SIZE = { width: 960, height: 540 };
+/** The wide tablet's own, half as large. */
+const LENS: Lens = { k1: -0.03 / ((240 / 260) ** 2 + (135 / 260) ** 2), k2: 0, k3: 0, centre: [240, 135], focal: 260 };
+const SIZE = { width: 480, height: 270 };
 
 test('chessboards and ST maps of the project tell the plate’s lens; what cannot is refused in words', async () => {
   const { api } = service;
-  const { shot, project } = await preparedShot(api, 2, { reference: 0, clip: 'wide-tablet', size: 'full' });
+  const { shot, project } = await preparedShot(api, 2, { reference: 0, clip: 'wide-tablet' });
   const ids: number[] = [];
   const plate = (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.plate!.id;
   for (const [i, still] of (await boardStills(LENS, SIZE)).entries())
@@ -36,7 +36,7 @@ test('chessboards and ST maps of the project tell the plate’s lens; what canno
     await api.bringIn(
       project.id,
       'undistort.exr',
-      exrFile(960, 540, stMapChannels({ ...SIZE, s, t, within: s.map(() => 1) }), 32),
+      exrFile(480, 270, stMapChannels({ ...SIZE, s, t, within: s.map(() => 1) }), 32),
     )
   ).media.id;
   const map = await api.call<LensFromMap>('POST', `/shots/${shot.id}/lens/map`, { media: exr, takes: 'out' });
@@ -44,10 +44,10 @@ test('chessboards and ST maps of the project tell the plate’s lens; what canno
   expect(map.lens.k1 * (LENS.focal / map.lens.focal) ** 2).toBeCloseTo(LENS.k1, 4);
 
   const other = await api.call<{ id: number }>('POST', '/projects', { name: 'Other' });
-  const foreign = (await api.bringIn(other.id, 'b.png', (await boardStills(LENS, { width: 480, height: 270 }))[0]!))
+  const foreign = (await api.bringIn(other.id, 'b.png', (await boardStills(LENS, SIZE))[0]!))
     .media.id;
   const square = (
-    await api.bringIn(project.id, 'square.png', (await boardStills(LENS, { width: 400, height: 400 }))[0]!)
+    await api.bringIn(project.id, 'square.png', (await boardStills(LENS, { width: 300, height: 300 }))[0]!)
   ).media.id;
   expect(await api.request('POST', `/shots/${shot.id}/lens/boards`, { media: [foreign] })).toMatchObject({
     status: 404,

@@ -30,7 +30,7 @@ function processesAbout(text: string): string[] {
     });
 }
 
-const FRAMES = 14;
+const FRAMES = 10;
 
 test('kill -9 in the middle of a follow and of a render: both are completed, each frame once, no acknowledged edit is lost', async () => {
   let running = await launch(folder.path);
@@ -39,7 +39,7 @@ test('kill -9 in the middle of a follow and of a render: both are completed, eac
 
   // In the middle of a follow.
   const follow = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
-  const before = await api.until<TrackRows>(`/shots/${shot.id}/track?after=0`, (t) => t.rows.length >= 6);
+  const before = await api.until<TrackRows>(`/shots/${shot.id}/track?after=0`, (t) => t.rows.length >= 4);
   // A look with a key, a shape and what a board is made of, as large as they come to be.
   const shape = {
     points: [
@@ -123,7 +123,7 @@ test('kill -9 in the middle of a follow and of a render: both are completed, eac
 
   // In the middle of a render.
   const render = await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'png' });
-  await api.until<Job>(`/jobs/${render.id}`, (job) => job.done >= 5);
+  await api.until<Job>(`/jobs/${render.id}`, (job) => job.done >= 3);
   await running.kill();
   const finished = join(folder.path, 'renders/frames');
   const pictures = () =>
@@ -131,7 +131,7 @@ test('kill -9 in the middle of a follow and of a render: both are completed, eac
       (f) => f.endsWith('.png') && !basename(f).startsWith('.'),
     );
   const made = new Map(pictures().map((f) => [f, statSync(join(finished, f)).mtimeMs]));
-  expect(made.size).toBeGreaterThanOrEqual(5);
+  expect(made.size).toBeGreaterThanOrEqual(3);
   expect(made.size).toBeLessThan(FRAMES);
   running = await launch(folder.path);
   api = new Api(running.address);

@@ -13,7 +13,7 @@ import { startTestService } from '../test/service.ts';
 
 /** Frames of a clip that only has to be a clip, and of one that takes a while to come in. */
 const FRAMES = 12;
-const MANY = 30;
+const MANY = 20;
 const folder = temporaryFolder();
 afterAll(() => folder.remove());
 
