@@ -142,7 +142,7 @@ test('a phone thrown and caught: followed while it is held, eight keys in its fl
   const { shot, truth } = await preparedShot(api, LENGTH, {
     reference: 4,
     clip: 'thrown-phone',
-    size: 'full',
+    points: null,
   });
   const revise = async (id: number, change: Partial<ShotDocument>) => {
     const detail = await api.call<ShotDetail>('GET', `/shots/${id}`);
@@ -196,7 +196,7 @@ test('a phone thrown and caught: followed while it is held, eight keys in its fl
     })
     .toBe(19);
   const finished = await off();
-  expect(Math.max(...rough)).toBeGreaterThan(4);
+  expect(Math.max(...rough)).toBeGreaterThan(2);
   expect(Math.max(...finished)).toBeLessThan(2);
   expect(finished.filter((v) => v < 1).length).toBeGreaterThanOrEqual(0.8 * LENGTH);
   await openPage(page, 'Spans');

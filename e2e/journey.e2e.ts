@@ -13,10 +13,10 @@ import { patchShift, trueComposite } from './support/true-composite.ts';
  * bring in, follow, seat, content, blend, render, hand on. What comes out is read back as pixels and numbers.
  */
 /** So many frames of the laptop. */
-const FRAMES = 24;
+const FRAMES = 20;
 
 test('from footage to composite and data', async ({ page, ownService: service }) => {
-  const { bytes, truth } = await shortClip(FRAMES, { size: 'full' });
+  const { bytes, truth } = await shortClip(FRAMES);
   const folder = temporaryFolder();
   const errors: string[] = [];
   page.on('pageerror', (error) => errors.push(error.message));
@@ -92,12 +92,12 @@ test('from footage to composite and data', async ({ page, ownService: service })
   await page.getByRole('button', { name: 'Check' }).click();
   await page.getByText('Test card on the surface').click();
   await page.getByRole('slider', { name: 'Frame' }).focus();
-  await page.keyboard.press('PageDown');
+  for (let i = 0; i < 6; i++) await page.keyboard.press('ArrowRight');
   await expect(page.locator('.viewer')).toHaveAttribute('data-shows', 'result');
-  const middle = truth.frames[22]!.corners.reduce(([a, b], [x, y]) => [a + x / 4, b + y / 4], [0, 0]);
+  const middle = truth.frames[18]!.corners.reduce(([a, b], [x, y]) => [a + x / 4, b + y / 4], [0, 0]);
   await expect
     .poll(async () => {
-      const [r, g, b] = (await canvasPixels(page, [[middle[0] + 5, middle[1] + 75]]))[0]!;
+      const [r, g, b] = (await canvasPixels(page, [[middle[0] + 3, middle[1] + 37]]))[0]!;
       return Math.max(r!, g!, b!) - Math.min(r!, g!, b!);
     })
     .toBeLessThan(40);
@@ -138,7 +138,7 @@ test('from footage to composite and data', async ({ page, ownService: service })
       await page.getByLabel(label, { exact: true }).press('Enter');
     }
   };
-  for (const frame of [4, 12, 20]) {
+  for (const frame of [4, 12, 18]) {
     await span(frame, frame);
     await page.getByLabel('Format', { exact: true }).selectOption('png');
     await page.getByRole('button', { name: 'Write pictures of 1 frames' }).click();
@@ -151,17 +151,17 @@ test('from footage to composite and data', async ({ page, ownService: service })
     ]);
     rendered.set(frame, Buffer.from(Object.values(zip)[0]!));
   }
-  const expected = await trueComposite('orders-laptop', [...rendered.keys()]);
+  const expected = await trueComposite('orders-laptop', [...rendered.keys()], 'half');
   for (const [frame, png] of rendered) {
     const { data, info } = await sharp(png).removeAlpha().raw().toBuffer({ resolveWithObject: true });
-    expect([info.width, info.height]).toEqual([1280, 720]);
+    expect([info.width, info.height]).toEqual([640, 360]);
     const { corners } = truth.frames[frame]!;
     for (const corner of corners)
       expect(
-        await patchShift(expected.get(frame)!, data, 1280, corner),
+        await patchShift(expected.get(frame)!, data, 640, corner),
         `frame ${frame} at ${corner.join(', ')}`,
       ).toBeLessThan(1);
-    expect(psnrInside(data, expected.get(frame)!, 1280, 720, corners), `frame ${frame}, dB`).toBeGreaterThan(32);
+    expect(psnrInside(data, expected.get(frame)!, 640, 360, corners), `frame ${frame}, dB`).toBeGreaterThan(32);
   }
   await span(10, 17);
   await page.getByLabel('Format', { exact: true }).selectOption('h264');
@@ -175,8 +175,8 @@ test('from footage to composite and data', async ({ page, ownService: service })
   const { probe } = await import('../server/media/probe.ts');
   expect(await probe({ kind: 'clip', file: join(folder.path, 'film.mp4') })).toMatchObject({
     frames: 8,
-    width: 1280,
-    height: 720,
+    width: 640,
+    height: 360,
     rate: [25, 1],
   });
 
@@ -212,8 +212,8 @@ test('from footage to composite and data', async ({ page, ownService: service })
   for (let i = 0; i < 2; i++) await page.keyboard.press('ArrowRight');
   await expect(page.locator('.viewer')).toHaveAttribute('data-shows', 'result');
   const points: [number, number][] = [
-    [middle[0] - 60, middle[1] - 30],
-    [middle[0] + 50, middle[1] + 40],
+    [middle[0] - 30, middle[1] - 15],
+    [middle[0] + 25, middle[1] + 20],
     [60, 60],
   ];
   const { data } = await sharp(rendered.get(12)).removeAlpha().raw().toBuffer({ resolveWithObject: true });
@@ -225,7 +225,7 @@ test('from footage to composite and data', async ({ page, ownService: service })
         const shown = await canvasPixels(page, points);
         return Math.max(
           ...shown.map((rgb, k) => {
-            const at = (Math.floor(points[k]![1]) * 1280 + Math.floor(points[k]![0])) * 3;
+            const at = (Math.floor(points[k]![1]) * 640 + Math.floor(points[k]![0])) * 3;
             return Math.max(...rgb.map((v, c) => Math.abs(v - data[at + c]!)));
           }),
         );

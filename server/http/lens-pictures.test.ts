@@ -44,8 +44,7 @@ test('chessboards and ST maps of the project tell the plate’s lens; what canno
   expect(map.lens.k1 * (LENS.focal / map.lens.focal) ** 2).toBeCloseTo(LENS.k1, 4);
 
   const other = await api.call<{ id: number }>('POST', '/projects', { name: 'Other' });
-  const foreign = (await api.bringIn(other.id, 'b.png', (await boardStills(LENS, SIZE))[0]!))
-    .media.id;
+  const foreign = (await api.bringIn(other.id, 'b.png', (await boardStills(LENS, SIZE))[0]!)).media.id;
   const square = (
     await api.bringIn(project.id, 'square.png', (await boardStills(LENS, { width: 300, height: 300 }))[0]!)
   ).media.id;
