@@ -17,9 +17,8 @@ let service: TestService, shotId: number, exact: Buffer[];
 
 beforeAll(async () => {
   service = await startTestService();
-  const { shot } = await preparedShot(service.api, FRAMES, { size: 'full' });
+  const { shot } = await preparedShot(service.api, FRAMES, { followed: true });
   shotId = shot.id;
-  await service.api.ended((await service.api.call<Job>('POST', `/shots/${shotId}/follow`, { direction: 'both' })).id);
   const { files } = await written({ output: 'png' });
   exact = await Promise.all(Object.values(zipped(files[0]!)).map((bytes) => sharp(bytes).raw().toBuffer()));
 }, 120_000);
@@ -69,7 +68,7 @@ async function framesOf(file: string): Promise<Buffer[]> {
   ]);
   const { readFileSync } = await import('node:fs');
   const bytes = readFileSync(raw);
-  const size = 1280 * 720 * 3;
+  const size = 640 * 360 * 3;
   return Array.from({ length: bytes.length / size }, (_, i) => bytes.subarray(i * size, (i + 1) * size));
 }
 const meanOff = (a: Buffer, b: Buffer) => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length;
@@ -77,8 +76,8 @@ const meanOff = (a: Buffer, b: Buffer) => a.reduce((sum, v, i) => sum + Math.abs
 describe('films', () => {
   // What ffprobe tells of colour is named as in ITU-T H.273.
   test.each<[DeliveryFormat, string, string, string, number]>([
-    ['h264', 'h264', '.mp4', 'yuv420p', 1.6],
-    ['hevc', 'hevc', '.mp4', 'yuv420p', 1.8],
+    ['h264', 'h264', '.mp4', 'yuv420p', 1.8],
+    ['hevc', 'hevc', '.mp4', 'yuv420p', 2],
     ['vp9', 'vp9', '.webm', 'yuv420p', 2],
     ['av1', 'av1', '.mp4', 'yuv420p', 2.2],
     ['ffv1', 'ffv1', '.mkv', 'bgr0', 0],
@@ -100,8 +99,8 @@ describe('films', () => {
       const [video] = told.streams;
       expect(video).toMatchObject({
         codec_name: codec,
-        width: 1280,
-        height: 720,
+        width: 640,
+        height: 360,
         pix_fmt: pixels,
         r_frame_rate: '25/1',
         nb_read_frames: String(FRAMES),
@@ -155,7 +154,7 @@ describe('films', () => {
           file,
         ])
       ).trim(),
-    ).toBe(`640,360,${FRAMES}`);
+    ).toBe(`320,180,${FRAMES}`);
   });
 });
 
@@ -183,14 +182,14 @@ describe('numbered pictures', () => {
     writeFileSync(file, Object.values(exr)[0]!);
     const { channels } = readExrFile(file);
     expect([...channels.keys()]).toEqual(['B', 'G', 'R']);
-    for (let i = 0; i < 1280 * 720; i += 997)
+    for (let i = 0; i < 640 * 360; i += 997)
       expect(channels.get('G')![i]).toBeCloseTo(codeToLight(exact[2]![3 * i + 1]! / 255), 3);
     // Read by ffmpeg's own OpenEXR decoder: the same light (its planes are green, blue, red).
     await tool('ffmpeg', ['-y', '-i', file, '-f', 'rawvideo', '-pix_fmt', 'gbrpf32le', join(folder.path, 'one.raw')]);
     const { readFileSync } = await import('node:fs');
     const bytes = readFileSync(join(folder.path, 'one.raw'));
-    const planes = new Float32Array(bytes.buffer, bytes.byteOffset, 3 * 1280 * 720);
-    for (let i = 0; i < 1280 * 720; i += 101) expect(planes[i]).toBe(channels.get('G')![i]);
+    const planes = new Float32Array(bytes.buffer, bytes.byteOffset, 3 * 640 * 360);
+    for (let i = 0; i < 640 * 360; i += 101) expect(planes[i]).toBe(channels.get('G')![i]);
     const header = Buffer.from(Object.values(exr)[0]!).subarray(0, 800).toString('latin1');
     for (const name of ['framesPerSecond', 'timeCode', 'chromaticities', 'comments']) expect(header).toContain(name);
   });
@@ -204,7 +203,7 @@ describe('numbered pictures', () => {
     expect(insert.info.channels).toBe(4);
     const shares = insert.data.filter((_, i) => i % 4 === 3);
     expect(shares.includes(255) && shares.includes(0)).toBe(true);
-    const solid = shares.findIndex((a, i) => a === 255 && i > 1280 * 360);
+    const solid = shares.findIndex((a, i) => a === 255 && i > 640 * 180);
     for (let c = 0; c < 3; c++)
       expect(Math.abs(insert.data[4 * solid + c]! - exact[2]![3 * solid + c]!)).toBeLessThanOrEqual(1);
     const burnt = await sharp(
@@ -227,13 +226,13 @@ describe('numbered pictures', () => {
     for (let i = 0; i < burnt.length; i += 3) {
       if (burnt[i] === exact[2]![i] && burnt[i + 1] === exact[2]![i + 1]) continue;
       changed++;
-      const x = (i / 3) % 1280;
-      const y = Math.floor(i / 3 / 1280);
-      expect(x < 700 && y > 660, `${x},${y}`).toBe(true);
+      const x = (i / 3) % 640;
+      const y = Math.floor(i / 3 / 640);
+      expect(x < 400 && y > 320, `${x},${y}`).toBe(true);
       if (burnt[i]! > 200) bright++;
     }
-    expect(bright).toBeGreaterThan(300);
-    expect(changed).toBeGreaterThan(5000);
+    expect(bright).toBeGreaterThan(60);
+    expect(changed).toBeGreaterThan(1000);
   });
 });
 
