@@ -1,6 +1,6 @@
 import standaloneCode from 'ajv/dist/standalone/index.js';
 import type { Plugin } from 'vite';
-import { SCHEMA_REFERENCES } from '../core/base/schemas/schema-names.ts';
+import { SCHEMA_REFERENCES } from '../core/base/schemas/schema-references.ts';
 import { schemaAjv } from '../core/base/schemas/validators.ts';
 
 /**

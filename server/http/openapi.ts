@@ -1,4 +1,4 @@
-import { SCHEMA_REFERENCES } from '../../core/base/schemas/schema-names.ts';
+import { SCHEMA_REFERENCES } from '../../core/base/schemas/schema-references.ts';
 import { SCHEMAS } from '../../core/base/schemas/validators.ts';
 import { SESSION_COOKIE } from '../access/identity.ts';
 import { VERSION } from '../version.ts';

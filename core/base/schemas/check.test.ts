@@ -4,7 +4,8 @@ import { describe, expect, test } from 'vitest';
 import { schemaTypes } from '../../../scripts/schema-types.ts';
 import { Problem } from '../problem/problem.ts';
 import { checked, parsed } from './check.ts';
-import { SCHEMA_REFERENCES, type SchemaName } from './schema-names.ts';
+import type { SchemaName } from './schema-names.ts';
+import { SCHEMA_REFERENCES } from './schema-references.ts';
 import { validatorOf } from './validators.ts';
 
 const JOB = {

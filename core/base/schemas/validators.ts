@@ -23,7 +23,8 @@ import splice from './splice.schema.json' with { type: 'json' };
 import steady from './steady.schema.json' with { type: 'json' };
 import track from './track.schema.json' with { type: 'json' };
 import variants from './variants.schema.json' with { type: 'json' };
-import { SCHEMA_REFERENCES, type SchemaName } from './schema-names.ts';
+import type { SchemaName } from './schema-names.ts';
+import { SCHEMA_REFERENCES } from './schema-references.ts';
 
 /** What a schema check leaves behind when it fails, as Ajv says it. */
 export interface ValidationFault {

@@ -1,6 +1,7 @@
 import { estimateHomography } from '../../base/geometry/estimate-homography.ts';
 import type { Homography, Point } from '../../base/geometry/homography.ts';
 import { distance } from '../../base/geometry/quad.ts';
+import { dampDiagonal, Damping } from '../../base/geometry/damped-least-squares.ts';
 import { factorCholesky, inverseOfFactor, substitute } from '../../base/geometry/linear-solve.ts';
 import { robustDeviation } from '../../base/image/statistics.ts';
 import { poseFromHomography } from '../pose/plane-pose.ts';
@@ -198,8 +199,9 @@ function fit(
   let u = [...start];
   let here = residualsOf(boards, middle, focal, u);
   let scale = spreadOf(here) + FORGIVING;
-  let damping = 1e-3;
+  const damping = new Damping({ begin: 1e-3, least: 1e-9 });
   const normal = new Float64Array(n * n);
+  const damped = new Float64Array(n * n);
   const step = new Float64Array(n);
   if (!here.every(Number.isFinite)) return null;
   const usual = (k: number) => (k === 0 ? USUAL_FOCAL : k < 3 ? USUAL_MIDDLE : k - 3 < terms ? USUAL_K : 1e-9);
@@ -221,23 +223,18 @@ function fit(
       b[k]! -= w * u[k]!;
     }
     let gained = 0;
-    for (let attempt = 0; attempt < 10 && gained === 0; attempt++) {
-      const damped = normal.slice();
-      for (let k = 0; k < n; k++) damped[k * n + k]! *= 1 + damping;
-      if (factorCholesky(damped, n)) {
-        substitute(damped, b, step, n);
-        const next = u.map((v, k) => v + step[k]!);
-        const there = residualsOf(boards, middle, focal, next);
-        const now = there.every(Number.isFinite) ? costOf(there, next) : Infinity;
-        if (now < cost) {
-          gained = (cost - now) / cost;
-          [u, here] = [next, there];
-          damping = Math.max(1e-9, damping / 10);
-          break;
-        }
-      }
-      damping *= 5;
-    }
+    damping.untilBetter((share) => {
+      dampDiagonal(normal, damped, n, share);
+      if (!factorCholesky(damped, n)) return false;
+      substitute(damped, b, step, n);
+      const next = u.map((v, k) => v + step[k]!);
+      const there = residualsOf(boards, middle, focal, next);
+      const now = there.every(Number.isFinite) ? costOf(there, next) : Infinity;
+      if (!(now < cost)) return false;
+      gained = (cost - now) / cost;
+      [u, here] = [next, there];
+      return true;
+    });
     const tighter = spreadOf(here) + FORGIVING * STRICTER ** (round + 1);
     if (gained < SMALLEST_GAIN && Math.abs(tighter - scale) < 0.01 * scale) break;
     scale = tighter;

@@ -1,3 +1,4 @@
+import { Damping } from '../../base/geometry/damped-least-squares.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
 import { impliedProportions } from './implied-proportions.ts';
 import { cornersOfPose, poseOfQuad, type SurfaceCamera } from './plane-pose.ts';
@@ -92,7 +93,7 @@ function descend(
 ): readonly [number, number] {
   let at = start;
   let here = residuals(at);
-  let damping = 1e-3;
+  const damping = new Damping({ begin: 1e-3, grow: 10, least: 0, attempts: 6 });
   const h = 1e-4;
   for (let round = 0; round < ROUNDS && here; round++) {
     const a = residuals([at[0] + h, at[1]]);
@@ -113,9 +114,9 @@ function descend(
       br += db * here[i]!;
     }
     let moved = 0;
-    for (let attempt = 0; attempt < 6 && moved === 0; attempt++, damping *= 10) {
-      const p = aa * (1 + damping) + 1e-9;
-      const q = bb * (1 + damping) + 1e-9;
+    damping.untilBetter((share) => {
+      const p = aa * (1 + share) + 1e-9;
+      const q = bb * (1 + share) + 1e-9;
       const det = p * q - ab * ab;
       const step = [
         Math.max(-0.4, Math.min(0.4, -(q * ar - ab * br) / det)),
@@ -123,10 +124,10 @@ function descend(
       ] as const;
       const next = [at[0] + step[0], at[1] + step[1]] as const;
       const there = residuals(next);
-      if (!there || !(sum(there) < sum(here))) continue;
+      if (!there || !(sum(there) < sum(here))) return false;
       [at, here, moved] = [next, there, Math.hypot(...step)];
-      damping /= 100;
-    }
+      return true;
+    });
     if (moved < 1e-5) break;
   }
   return at;

@@ -1,5 +1,6 @@
 import { homographyBetweenQuads } from '../../base/geometry/estimate-homography.ts';
 import type { Homography, Point } from '../../base/geometry/homography.ts';
+import { dampDiagonal, Damping } from '../../base/geometry/damped-least-squares.ts';
 import { solveCholesky } from '../../base/geometry/linear-solve.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
 import { rotationFromVector, turnedBy, turnVector, type Rotation, type Vector3 } from './rotation.ts';
@@ -150,7 +151,7 @@ export function refinePose(
     );
   let pose = start;
   let cost = costOf(pose, plane, seen, camera, weights);
-  let damping = 1e-4;
+  const damping = new Damping({ grow: 8, fall: 3.75, least: 0, attempts: 8 });
   if (!Number.isFinite(cost)) return null;
   const normal = new Float64Array(36);
   const damped = new Float64Array(36);
@@ -182,22 +183,20 @@ export function refinePose(
       add([0, 1, -y / z], seen[i]![1] - camera.cy - f * y);
     });
     let better = false;
-    for (let attempt = 0; attempt < 8 && !better; attempt++, damping *= 8) {
-      damped.set(normal);
-      for (let k = 0; k < 6; k++) damped[7 * k]! += damping * normal[7 * k]! + 1e-12;
-      if (!solveCholesky(damped, right, step, 6)) continue;
+    damping.untilBetter((share) => {
+      dampDiagonal(normal, damped, 6, share, 1e-12);
+      if (!solveCholesky(damped, right, step, 6)) return false;
       const next: PlanePose = {
         rotation: turnedBy(rotationFromVector([step[0]!, step[1]!, step[2]!]), pose.rotation),
         position: [pose.position[0] + step[3]!, pose.position[1] + step[4]!, pose.position[2] + step[5]!],
       };
       const now = costOf(next, plane, seen, camera, weights);
-      if (!(now <= cost)) continue;
+      if (!(now <= cost)) return false;
       better = cost - now > SMALLEST_GAIN * (1 + cost);
       pose = next;
       cost = now;
-      damping /= 30;
-      if (!better) break;
-    }
+      return true;
+    });
     if (!better) break;
   }
   const total = weights ? weights.reduce((a, b) => a + b, 0) : plane.length;

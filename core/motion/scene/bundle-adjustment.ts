@@ -1,3 +1,4 @@
+import { Damping } from '../../base/geometry/damped-least-squares.ts';
 import { factorCholesky, inverseOfFactor, substitute } from '../../base/geometry/linear-solve.ts';
 import { rotationFromVector, turnedBy } from '../pose/rotation.ts';
 import { CAMERA_UNKNOWNS, projectWithSlopes, type CameraState, type Projected } from './scene-camera.ts';
@@ -55,7 +56,6 @@ const USUAL_K2 = 0.2;
 const FOCAL_OFF = 0.7;
 const ZOOM_BEND = 0.05;
 const SMALLEST_GAIN = 1e-7;
-const MOST_ATTEMPTS = 7;
 
 /** What came of an adjustment: root mean square of the distances (each as far as it is listened to), px. */
 export interface Adjusted {
@@ -72,25 +72,22 @@ export interface Adjusted {
 export function adjust(bundle: Bundle, settings: BundleSettings): Adjusted {
   const system = new ReducedSystem(bundle, settings);
   let cost = costOf(bundle, settings);
-  let damping = 1e-4;
+  const damping = new Damping({ grow: 6, least: 1e-9, most: 1e6, attempts: 7 });
   let round = 0;
   for (; round < settings.rounds; round++) {
     system.build();
     let gained = 0;
-    for (let attempt = 0; attempt < MOST_ATTEMPTS && gained === 0; attempt++) {
+    damping.untilBetter((share) => {
       const before = stateOf(bundle);
-      if (system.solve(damping)) {
-        const now = costOf(bundle, settings);
-        if (now < cost) {
-          gained = (cost - now) / cost;
-          cost = now;
-          damping = Math.max(1e-9, damping / 10);
-          break;
-        }
+      const now = system.solve(share) ? costOf(bundle, settings) : Infinity;
+      if (!(now < cost)) {
+        restore(bundle, before);
+        return false;
       }
-      restore(bundle, before);
-      damping = Math.min(1e6, damping * 6);
-    }
+      gained = (cost - now) / cost;
+      cost = now;
+      return true;
+    });
     if (gained < SMALLEST_GAIN) break;
   }
   return { rms: rmsOf(bundle, settings.sigma), cost, rounds: round };

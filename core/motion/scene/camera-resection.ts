@@ -1,4 +1,5 @@
 import { upperMedian } from '../../base/image/statistics.ts';
+import { dampDiagonal, Damping } from '../../base/geometry/damped-least-squares.ts';
 import { factorCholesky, inverseOfFactor, solveCholesky } from '../../base/geometry/linear-solve.ts';
 import { rotationFromVector, turnedBy } from '../pose/rotation.ts';
 import { CAMERA_UNKNOWNS, projectWithSlopes, type CameraState, type Projected } from './scene-camera.ts';
@@ -102,27 +103,26 @@ export function resect(start: CameraState, { points, x, y }: Seen, settings: Res
       right[6]! -= (settings.sigma ** 2 * (Math.log(camera.focal) - logStart)) / zoom ** 2;
     }
   };
-  let damping = 1e-4;
+  const damping = new Damping({ grow: 8, fall: 7.5, least: 1e-9, most: 1e6, attempts: 6 });
   for (let round = 0; round < rounds; round++) {
     const c2 = (CAUCHY * width) ** 2;
     build(c2);
     const before = cost(camera, c2);
     let gained = 0;
-    for (let attempt = 0; attempt < 6 && gained === 0; attempt++, damping = Math.min(1e6, damping * 8)) {
-      damped.set(normal);
-      for (let k = 0; k < P; k++) damped[k * (P + 1)]! *= 1 + damping;
-      if (!solveCholesky(damped, right, step, P) || !step.every(Number.isFinite)) continue;
+    damping.untilBetter((share) => {
+      dampDiagonal(normal, damped, P, share);
+      if (!solveCholesky(damped, right, step, P) || !step.every(Number.isFinite)) return false;
       const next: CameraState = {
         rotation: turnedBy(rotationFromVector([step[0]!, step[1]!, step[2]!]), camera.rotation),
         focal: camera.focal * Math.exp(Math.max(-0.3, Math.min(0.3, step[6]!))),
         position: [camera.position[0] + step[3]!, camera.position[1] + step[4]!, camera.position[2] + step[5]!],
       };
       const now = cost(next, c2);
-      if (!(now < before)) continue;
+      if (!(now < before)) return false;
       gained = (before - now) / Math.max(1e-12, before);
       camera = next;
-      damping = Math.max(1e-9, damping / 60);
-    }
+      return true;
+    });
     if (width > settings.sigma && (gained < 0.05 || round % 2 === 1)) width = Math.max(settings.sigma, width / 2);
     else if (gained < SETTLED) break;
   }

@@ -1,4 +1,5 @@
 import { mapTuple } from '../../base/geometry/map-tuple.ts';
+import { dampDiagonal, Damping } from '../../base/geometry/damped-least-squares.ts';
 import { solveCholesky } from '../../base/geometry/linear-solve.ts';
 import { edgeModel, type SpreadKind } from './edge-model.ts';
 
@@ -44,7 +45,8 @@ export function fitEdge(
   // Place, turn (px at the far end of the segment) and the logarithm of the spread.
   let at: readonly [number, number, number] = [0, 0, Math.log(start)];
   let here = solveLevels(at);
-  let damping = 1e-3;
+  const damping = new Damping({ begin: 1e-3, grow: 8, fall: 8, least: 0, attempts: 5 });
+  const damped = new Float64Array(9);
   function solveLevels([place, turn, logSpread]: readonly [number, number, number]): {
     cost: number;
     residuals: Float64Array;
@@ -133,16 +135,16 @@ export function fitEdge(
     }
     lastNormal = normal;
     let moved = 0;
-    for (let attempt = 0; attempt < 5 && moved === 0; attempt++, damping *= 8) {
-      const damped = normal.map((v, i) => (i % 4 === 0 ? v * (1 + damping) + 1e-12 : v));
+    damping.untilBetter((share) => {
+      dampDiagonal(normal, damped, 3, share, 1e-12);
       const step = new Float64Array(3);
-      if (!solveCholesky(damped, right.slice(), step, 3)) continue;
+      if (!solveCholesky(damped, right.slice(), step, 3)) return false;
       const next = mapTuple(at, (v, i) => v + Math.max(-1, Math.min(1, step[i]!)));
       const there = next[2] > -3 && next[2] < 4 && Math.abs(next[0]) < 6 ? solveLevels(next) : null;
-      if (!there || there.cost >= here.cost) continue;
+      if (!there || there.cost >= here!.cost) return false;
       [at, here, moved] = [next, there, Math.max(...step.map(Math.abs))];
-      damping /= 64;
-    }
+      return true;
+    });
     if (moved < 1e-4) break;
   }
   if (!here || !lastNormal) return null;
