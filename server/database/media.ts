@@ -1,7 +1,8 @@
 import { checked } from '../../core/base/schemas/check.ts';
-import type { Media, MediaUse, PlateFacts } from '../../core/base/schemas/types.ts';
+import type { Media, MediaUse } from '../../core/base/schemas/types.ts';
 import type { Corrections, MediaFacts } from '../media/facts.ts';
 import { viewKey, type FrameView } from '../media/frame-store.ts';
+import { plateFacts } from '../media/plate-facts.ts';
 import { run, select, type Queryable } from './connection.ts';
 
 export type MediaKind = 'clip' | 'still' | 'sequence';
@@ -250,56 +251,5 @@ export function mediaReply(media: StoredMedia, uses: ReadonlyMap<number, MediaUs
     frameBytes: media.frameBytes,
     checked: media.checked,
     usedBy: uses.get(media.id) ?? [],
-  };
-}
-
-export function plateFacts(facts: MediaFacts, frames: number): PlateFacts {
-  const { layout, colour } = facts;
-  const {
-    width,
-    height,
-    rotation,
-    pixelAspect,
-    fieldOrder,
-    deinterlace,
-    rate,
-    firstFrameNumber,
-    timecode,
-    container,
-    codec,
-    pixelFormat,
-    doubled,
-    dropped,
-    missing,
-    gaps,
-    assumed,
-    notes,
-  } = facts;
-  return {
-    width,
-    height,
-    rotation,
-    pixelAspect,
-    fieldOrder,
-    deinterlace,
-    rate,
-    frames,
-    firstFrameNumber,
-    timecode,
-    container,
-    codec,
-    pixelFormat,
-    doubled,
-    dropped,
-    missing,
-    gaps,
-    assumed,
-    notes,
-    transfer: colour.transfer,
-    primaries: colour.primaries,
-    range: layout.kind === 'rgb' ? 'full' : layout.coding.range,
-    matrix: layout.kind === 'rgb' ? 'rgb' : layout.coding.matrix,
-    bits: layout.kind === 'rgb' ? layout.bits : layout.coding.bits,
-    alpha: layout.kind === 'rgb' && (layout.alpha ?? false),
   };
 }

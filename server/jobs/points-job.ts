@@ -3,7 +3,7 @@ import { Problem } from '../../core/base/problem/problem.ts';
 import type { PointsFrame } from '../../core/motion/points/point-plan.ts';
 import { PointRun } from '../../core/motion/points/point-run.ts';
 import { pointsFrom } from '../../core/motion/points/points-track.ts';
-import { framesOfPoints } from '../../core/motion/splice/shot-motion.ts';
+import { framesOfPoints } from '../../core/motion/splice/motion-sources.ts';
 import { transaction } from '../database/connection.ts';
 import { readPoints, writePoint } from '../database/hand-motion.ts';
 import { findMedia } from '../database/media.ts';

@@ -1,22 +1,9 @@
 import { parentPort } from 'node:worker_threads';
 import simplify from 'simplify-js';
-import { foundFixes } from '../../core/picture/clean/find-fixes.ts';
-import { borderLines } from '../../core/motion/lens/border-lines.ts';
-import { lensFromLines } from '../../core/motion/lens/lens-from-lines.ts';
-import type { Lens } from '../../core/motion/lens/lens.ts';
-import { placesOnSurface } from '../../core/motion/lens/lens-surface.ts';
-import { SeatThroughLens } from '../../core/surface/seat/seat-through-lens.ts';
-import type { Homography, Point } from '../../core/base/geometry/homography.ts';
+import type { Point } from '../../core/base/geometry/homography.ts';
 import type { Quad } from '../../core/base/geometry/quad.ts';
+import { lightPicture, type LightPicture } from '../../core/base/image/light-sampler.ts';
 import { contentFromRaw, lumaFromRaw, pictureFromRaw } from '../../core/base/image/raw-frame.ts';
-import { framesToMeasure } from '../../core/picture/matte/frames-to-measure.ts';
-import { brightestOf, tellDarkContent } from '../../core/picture/measure/dark-content.ts';
-import { frontReasons } from '../../core/picture/measure/front-reasons.ts';
-import { measureFront, type FrontFrame } from '../../core/picture/matte/measure-front.ts';
-import { lookBasis } from '../../core/picture/measure/look-basis.ts';
-import { MeasureLook } from '../../core/picture/measure/measure-look.ts';
-import type { MeasuredShot } from '../../core/picture/pin/measured-shot.ts';
-import { proposeLook } from '../../core/picture/measure/propose-look.ts';
 import { Problem } from '../../core/base/problem/problem.ts';
 import type {
   FrontReply,
@@ -26,93 +13,39 @@ import type {
   MatchReply,
   SnapReply,
 } from '../../core/base/schemas/types.ts';
-import { estimateCornerRadius } from '../../core/surface/seat/corner-radius.ts';
-import { lightPicture, type LightPicture } from '../../core/base/image/light-sampler.ts';
-import { matchCorner } from '../../core/surface/seat/match-reference.ts';
 import { checkSurface } from '../../core/handoff/exchange/seat-track.ts';
-import { offsetAt, snapQuad, type Border, type SnappedSide } from '../../core/surface/seat/snap.ts';
+import { borderLines } from '../../core/motion/lens/border-lines.ts';
+import { lensFromLines } from '../../core/motion/lens/lens-from-lines.ts';
+import { placesOnSurface } from '../../core/motion/lens/lens-surface.ts';
+import { foundFixes } from '../../core/picture/clean/find-fixes.ts';
+import { framesToMeasure } from '../../core/picture/matte/frames-to-measure.ts';
+import { measureFront, type FrontFrame } from '../../core/picture/matte/measure-front.ts';
+import { brightestOf, tellDarkContent } from '../../core/picture/measure/dark-content.ts';
+import { frontReasons } from '../../core/picture/measure/front-reasons.ts';
+import { lookBasis } from '../../core/picture/measure/look-basis.ts';
+import { MeasureLook } from '../../core/picture/measure/measure-look.ts';
+import { proposeLook } from '../../core/picture/measure/propose-look.ts';
+import type { MeasuredShot } from '../../core/picture/pin/measured-shot.ts';
+import { estimateCornerRadius } from '../../core/surface/seat/corner-radius.ts';
+import { matchCorner } from '../../core/surface/seat/match-reference.ts';
+import { SeatThroughLens } from '../../core/surface/seat/seat-through-lens.ts';
 import { sideOf } from '../../core/surface/seat/sides.ts';
-import { loadKernels } from '../kernels/load-kernels.ts';
+import { offsetAt, snapQuad, type SnappedSide } from '../../core/surface/seat/snap.ts';
 import { folders } from '../config.ts';
-import type { StoredMedia } from '../database/media.ts';
+import { loadKernels } from '../kernels/load-kernels.ts';
 import { openFrames } from '../media/stored-frames.ts';
-import { boards, lensMap, type BoardsTask, type LensMapTask } from './lens-tasks.ts';
+import { boards, lensMap } from './lens-tasks.ts';
+import type {
+  DeskTask,
+  FrontTask,
+  LensTask,
+  LookTask,
+  MarksTask,
+  MatchTask,
+  SnapTask,
+  SurfaceTask,
+} from './seat-tasks.ts';
 import type { SeatAnswer } from './seat-worker.ts';
-
-/** Put a quad of a frame onto the borders near it. */
-export interface SnapTask {
-  readonly kind: 'snap';
-  readonly plate: StoredMedia;
-  readonly dataFolder: string;
-  readonly frame: number;
-  readonly corners: Quad;
-  readonly border: Border;
-  readonly lens: Lens | undefined;
-}
-
-/** Find where corners of the reference are on a frame. */
-export interface MatchTask {
-  readonly kind: 'match';
-  readonly plate: StoredMedia;
-  readonly dataFolder: string;
-  readonly referenceFrame: number;
-  readonly frame: number;
-  /** Reference pixels to the frame's, as seated now. */
-  readonly map: Homography;
-  readonly corners: readonly {
-    readonly corner: number;
-    readonly place: Point;
-    readonly onReference?: Point;
-    readonly onFrame?: Point;
-  }[];
-}
-
-/** Some frames of a surface. */
-interface SurfaceTask {
-  readonly plate: StoredMedia;
-  readonly dataFolder: string;
-  readonly ratio: number;
-  /** The corners on the frame that outlines are given at. */
-  readonly home: Quad;
-  readonly referenceFrame: number;
-  readonly frames: readonly { readonly frame: number; readonly quad: Quad }[];
-  readonly lens: Lens | undefined;
-}
-
-/** Propose what tells where something stands before the screen. */
-export interface FrontTask extends SurfaceTask {
-  readonly kind: 'front';
-}
-
-/** Find the marks on a surface. */
-export interface MarksTask extends SurfaceTask {
-  readonly kind: 'marks';
-}
-
-/** Tell the lens by what is straight: the surface's borders on some frames, and lines that were drawn. */
-export interface LensTask {
-  readonly kind: 'lens';
-  readonly plate: StoredMedia;
-  readonly dataFolder: string;
-  readonly frames: readonly { readonly frame: number; readonly quad: Quad }[];
-  readonly drawn: readonly (readonly Point[])[];
-  /** Its unit, px. */
-  readonly focal: number;
-}
-
-/** Measure a look along the surface's corners. */
-export interface LookTask {
-  readonly kind: 'look';
-  readonly plate: StoredMedia;
-  /** What is shown, where that is one medium and at hand. */
-  readonly content: StoredMedia | null;
-  readonly dataFolder: string;
-  readonly ratio: number;
-  readonly referenceFrame: number;
-  readonly frames: readonly { readonly frame: number; readonly quad: Quad }[];
-}
-
-export type DeskTask = SnapTask | MatchTask | FrontTask | MarksTask | LensTask | BoardsTask | LensMapTask | LookTask;
 
 async function pictureOf({ plate, dataFolder }: MatchTask, frame: number): Promise<LightPicture> {
   const { layout, colour } = plate.facts!;
@@ -225,7 +158,7 @@ const fewPoints = (outline: readonly Point[]): [number, number][] =>
     true,
   ).map(({ x, y }) => [Math.round(100 * x) / 100, Math.round(100 * y) / 100]);
 
-async function lens({ plate, dataFolder, frames, drawn, focal }: LensTask): Promise<LensFromLines> {
+export async function lens({ plate, dataFolder, frames, drawn, focal }: LensTask): Promise<LensFromLines> {
   const { layout, colour, width, height } = plate.facts!;
   const store = openFrames(folders(dataFolder), plate);
   const lines: (readonly Point[])[] = [...drawn];

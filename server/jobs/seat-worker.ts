@@ -12,7 +12,7 @@ import type {
   SnapReply,
 } from '../../core/base/schemas/types.ts';
 import type { BoardsTask, LensMapTask } from './lens-tasks.ts';
-import type { DeskTask, FrontTask, LensTask, LookTask, MarksTask, MatchTask, SnapTask } from './seat-thread.ts';
+import type { DeskTask, FrontTask, LensTask, LookTask, MarksTask, MatchTask, SnapTask } from './seat-tasks.ts';
 
 export type SeatAnswer = { readonly id: number } & (
   | { readonly value: unknown }

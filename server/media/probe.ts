@@ -2,7 +2,7 @@ import { statSync } from 'node:fs';
 import { basename } from 'node:path';
 import { Problem } from '../../core/base/problem/problem.ts';
 import { codingOf, colourOf } from './colour-tags.ts';
-import type { Corrections, FieldOrder, MediaFacts, Rotation } from './facts.ts';
+import type { Corrections, MediaFacts } from './facts.ts';
 import { managedColours, managedFacts } from './managed-still.ts';
 import { layoutOf } from './layout.ts';
 import { statedSize, type Size } from './picture-size.ts';
@@ -10,6 +10,7 @@ import { INPUT_GUARDS, lastWords, runTool } from './run-tool.ts';
 import { PICTURE_FORMATS } from './sniff.ts';
 import { labelOf, spanWords, type MediaSource, type SequenceSource } from './source.ts';
 import { MOST_FRAMES, timingOf, type Timing } from './timing.ts';
+import { rotationOf, fieldOrderOf, aspectOf, fraction } from './probed-words.ts';
 
 export type { MediaFacts } from './facts.ts';
 
@@ -281,37 +282,4 @@ function pictureTiming(
 function sequenceLength({ spans, files }: SequenceSource, { gaps }: Corrections): number {
   const [from, to] = spans[0]!;
   return gaps === 'stop' ? to - from + 1 : gaps === 'hold' ? spans.at(-1)![1] - from + 1 : files.length;
-}
-
-/** ffprobe tells the turn counter-clockwise, in degrees. */
-function rotationOf(sideData: readonly { rotation?: number }[]): Rotation {
-  const turned = sideData.find((s) => s.rotation !== undefined)?.rotation ?? 0;
-  const clockwise = (((-Math.round(turned / 90) * 90) % 360) + 360) % 360;
-  return clockwise as Rotation;
-}
-
-function fieldOrderOf(order: string | undefined): FieldOrder {
-  switch (order) {
-    case 'progressive':
-      return 'progressive';
-    case 'tt':
-    case 'tb':
-      return 'top-first';
-    case 'bb':
-    case 'bt':
-      return 'bottom-first';
-    default:
-      return 'unknown';
-  }
-}
-
-function aspectOf(text: string | undefined): [number, number] {
-  const [n, d] = (text ?? '').split(':').map(Number);
-  return n && d && n > 0 && d > 0 && n / d < 20 && d / n < 20 ? [n, d] : [1, 1];
-}
-
-function fraction(text: string | undefined): [number, number] | null {
-  const match = /^(\d+)\/(\d+)$/.exec(text ?? '');
-  const [n, d] = [Number(match?.[1] ?? 0), Number(match?.[2] ?? 0)];
-  return n > 0 && d > 0 ? [n, d] : null;
 }

@@ -7,7 +7,7 @@ import { filmedAt } from '../../motion/scene/scene-plane.ts';
 import { writeScene } from '../../motion/scene/scene-file.ts';
 import { randomFrom } from '../../motion/scene/seeded-random.ts';
 import type { Scene } from '../../motion/scene/solve-scene.ts';
-import { inCamera } from '../../motion/scene/structure.ts';
+import { inCamera } from '../../motion/scene/camera-frames.ts';
 import { roomGltf } from './room-gltf.ts';
 
 /** A floor that leans a little, a wall behind, and things in the air; a camera that walks and looks down. y is down. */

@@ -5,9 +5,10 @@ import { dampDiagonal, Damping } from '../../base/geometry/damped-least-squares.
 import { factorCholesky, inverseOfFactor, substitute } from '../../base/geometry/linear-solve.ts';
 import { robustDeviation } from '../../base/image/statistics.ts';
 import { poseFromHomography } from '../pose/plane-pose.ts';
-import { rotationFromVector, vectorFromRotation } from '../pose/rotation.ts';
+import { vectorFromRotation } from '../pose/rotation.ts';
 import type { ChessboardPoint } from './find-chessboard.ts';
 import { bend, type Lens } from './lens.ts';
+import { SHARED, OWN, lensOf, filmed, residualsOf } from './chessboard-residuals.ts';
 
 export interface BoardsFit {
   readonly lens: Lens;
@@ -23,10 +24,6 @@ export interface BoardsFit {
   /** How far out crossings were seen, of the way from the middle to the picture's corners. */
   readonly reach: number;
 }
-
-/** Unknowns: logarithm of the focal length, middle across and down (in focal lengths of the start), k1, k2, k3; then six for each view. */
-const SHARED = 6;
-const OWN = 6;
 const ROUNDS = 60;
 const TUKEY = 4.685;
 const SMALLEST_GAIN = 1e-9;
@@ -144,45 +141,6 @@ function startingFocal(maps: readonly (Homography | null)[], [cx, cy]: Point): n
   }
   const inverse = b / a;
   return inverse > 0 ? 1 / Math.sqrt(inverse) : null;
-}
-
-function lensOf(u: readonly number[], middle: Point, focal: number): Lens {
-  return {
-    focal: focal * Math.exp(u[0]!),
-    centre: [middle[0] + focal * u[1]!, middle[1] + focal * u[2]!],
-    k1: u[3]!,
-    k2: u[4]!,
-    k3: u[5]!,
-  };
-}
-
-/** Where a board's crossing is filmed. */
-function filmed(lens: Lens, pose: readonly number[], [i, j]: Point): [number, number] {
-  const r = rotationFromVector([pose[0]!, pose[1]!, pose[2]!]);
-  const z = r[6]! * i + r[7]! * j + pose[5]!;
-  const s = lens.focal / z;
-  return bend(lens, [
-    lens.centre[0] + s * (r[0]! * i + r[1]! * j + pose[3]!),
-    lens.centre[1] + s * (r[3]! * i + r[4]! * j + pose[4]!),
-  ]);
-}
-
-function residualsOf(
-  boards: readonly (readonly ChessboardPoint[])[],
-  middle: Point,
-  focal: number,
-  u: readonly number[],
-): Float64Array {
-  const lens = lensOf(u, middle, focal);
-  const out: number[] = [];
-  boards.forEach((points, v) => {
-    const pose = u.slice(SHARED + OWN * v, SHARED + OWN * (v + 1));
-    for (const { square, at } of points) {
-      const [x, y] = filmed(lens, pose, square);
-      out.push(x - at[0], y - at[1]);
-    }
-  });
-  return Float64Array.from(out);
 }
 
 /** Damped least squares with Tukey's weights; slopes by differences, each view's own unknowns touching its own crossings only. */

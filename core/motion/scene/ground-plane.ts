@@ -3,7 +3,7 @@ import { EigenvalueDecomposition, Matrix } from 'ml-matrix';
 import type { Vector3 } from '../pose/rotation.ts';
 import { randomFrom } from './seeded-random.ts';
 import type { Scene } from './solve-scene.ts';
-import { placeInWorld } from './structure.ts';
+import { placeInWorld } from './camera-frames.ts';
 
 /** A plane of the scene: points X with up·X = height. */
 export interface GroundPlane {

@@ -17,7 +17,7 @@ import { readScene, writeScene } from './scene-file.ts';
 import { cornersOnFrame, type ScenePlane } from './scene-plane.ts';
 import { motionOfPlane } from './scene-track.ts';
 import { solveRolling } from './solve-rolling-shutter.ts';
-import { inCamera } from './structure.ts';
+import { inCamera } from './camera-frames.ts';
 
 const WIDTH = 960;
 const HEIGHT = 540;

@@ -6,7 +6,7 @@ import type { Vector3 } from '../pose/rotation.ts';
 import type { CameraState } from './scene-camera.ts';
 import type { Scene, SceneFrame } from './solve-scene.ts';
 import { filmedCorners, standingCorners, type RollingRows } from './rolling-shutter.ts';
-import { inCamera, inWorld } from './structure.ts';
+import { inCamera, inWorld } from './camera-frames.ts';
 
 /** A plane in space by what it is from one frame's camera: points X in that camera's axes with n·X = 1. */
 export interface ScenePlane {

@@ -3,7 +3,7 @@ import { gaussianFrom, randomFrom } from '../../../demo/scene/random.ts';
 import { rotationFromVector, type Vector3 } from '../pose/rotation.ts';
 import type { FeatureTrack } from './feature-tracks.ts';
 import { solveScene, type Scene, type SceneInput } from './solve-scene.ts';
-import { inCamera } from './structure.ts';
+import { inCamera } from './camera-frames.ts';
 import type { CameraState } from './scene-camera.ts';
 
 const WIDTH = 1280;

@@ -4,43 +4,17 @@ import type { CodedPicture } from '../../base/image/picture.ts';
 import { DISPLAY_COLOUR } from '../../base/image/plate-colour.ts';
 import { codeToLight } from '../../base/image/transfer.ts';
 import { measureFront } from '../matte/measure-front.ts';
-import { Problem } from '../../base/problem/problem.ts';
 import type { Look } from '../../base/schemas/types.ts';
 import { GREEN, greenScreen, SCREEN_QUAD } from '../../test/green-screen.ts';
-import { checkLook } from './check-look.ts';
 import { composeFrame, composeWithMatte } from './compose-frame.ts';
 import { buildContentPyramid } from '../pin/content-pyramid.ts';
 import { quadAtDepth } from '../pin/depth.ts';
-import { needsMeasuring, NEUTRAL_LEVELS, resolveLook } from '../look/look.ts';
+import { NEUTRAL_LEVELS, resolveLook } from '../look/look.ts';
 import { markerPixels } from '../matte/screen-markers.ts';
 import type { PinnedSurface } from '../pin/pinned-surface.ts';
 import { scaledLook } from './scaled-look.ts';
 import { ShownContent } from '../pin/shown-content.ts';
-
-const blue = buildContentPyramid(
-  {
-    width: 80,
-    height: 66,
-    data: Uint8Array.from({ length: 80 * 66 * 4 }, (_, i) => [40, 60, 200, 255][i % 4]!),
-    peak: 255,
-  },
-  NEUTRAL_LEVELS,
-);
-const scene = greenScreen({ noise: 0.01 });
-const measured = measureFront([{ picture: scene.picture, quad: SCREEN_QUAD }], 1.2, DISPLAY_COLOUR);
-const pinned = (look: Look, quad: Quad = SCREEN_QUAD): PinnedSurface => ({
-  contents: [{ pyramid: blue }],
-  motion: { before: null, now: quad, after: null },
-  ratio: 1.2,
-  look: resolveLook(look, measured),
-  frame: 0,
-  reference: quad,
-});
-const at = (picture: CodedPicture, col: number, row: number) => [
-  ...picture.data.subarray((row * picture.width + col) * 3, (row * picture.width + col) * 3 + 3),
-];
-const near = (values: readonly number[], precision: number): unknown[] =>
-  values.map((v): unknown => expect.closeTo(v, precision));
+import { blue, scene, pinned, at, near } from '../../test/keyed-insert.ts';
 
 describe('content behind a keyed front', () => {
   const { picture, matte } = composeWithMatte(scene.picture, pinned({ keys: 'measure', spill: 'measure' }), 'final');
@@ -248,93 +222,6 @@ describe('ShownContent', () => {
       width: 1,
       height: 1,
     });
-  });
-});
-
-describe('checkLook', () => {
-  const folded = Array.from({ length: 25 }, (_, i) => (i === 6 ? [0.7, 0.25] : [(i % 5) / 4, Math.floor(i / 5) / 4]));
-  test.each<[string, Look, RegExp]>([
-    ['a key on grey', { keys: [{ colour: [0.3, 0.32, 0.3] }] }, /too near grey/],
-    [
-      'a ceiling under the floor',
-      { keys: [{ colour: [...GREEN] as [number, number, number], floor: 0.5, ceiling: 0.4 }] },
-      /above the floor/,
-    ],
-    [
-      'a shape of two points',
-      {
-        shapes: [
-          {
-            points: [
-              [0, 0],
-              [9, 9],
-            ],
-          },
-        ],
-      },
-      /three or more/,
-    ],
-    [
-      'a key of another shape',
-      {
-        shapes: [
-          {
-            points: [
-              [0, 0],
-              [9, 9],
-              [0, 9],
-            ],
-            keys: [
-              {
-                frame: 4,
-                points: [
-                  [0, 0],
-                  [9, 9],
-                  [0, 9],
-                  [1, 1],
-                ],
-              },
-            ],
-          },
-        ],
-      },
-      /frame 4 has another number of points/,
-    ],
-    [
-      'a mesh folded over itself',
-      { mesh: { columns: 4, rows: 4, keys: [{ frame: 3, points: folded as never }] } },
-      /folded over itself on frame 3/,
-    ],
-    [
-      'a mesh of another size',
-      { mesh: { columns: 4, rows: 4, keys: [{ frame: 3, points: folded.slice(0, 20) as never }] } },
-      /has 25/,
-    ],
-    ['trim that ends before it starts', { time: { trim: [9, 3] } }, /before it starts/],
-    ['content scaled to nothing', { place: { scale: [0, 1] } }, /scaled to nothing/],
-    [
-      'keys out of order',
-      {
-        depth: [
-          { frame: 5, value: 0 },
-          { frame: 2, value: 1 },
-        ],
-      },
-      /order of their frames/,
-    ],
-  ])('%s is refused in words', (_, look, words) => {
-    let said = '';
-    try {
-      checkLook(look, 'LOOK.json');
-    } catch (error) {
-      said = error instanceof Problem ? error.message : '';
-    }
-    expect(said).toMatch(words);
-  });
-  test('`measure` asks for values', () => {
-    expect(needsMeasuring({ keys: 'measure' })).toBe(true);
-    expect(needsMeasuring({ keys: [] })).toBe(false);
-    expect(() => resolveLook({ spill: 'measure' })).toThrow(RangeError);
   });
 });
 

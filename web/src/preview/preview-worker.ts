@@ -14,16 +14,13 @@ import { NEUTRAL_LOOK, type ResolvedLook } from '../../../core/picture/look/look
 import type { PinnedContent } from '../../../core/picture/pin/pinned-surface.ts';
 import { scaledLook } from '../../../core/picture/composite/scaled-look.ts';
 import { ShownContent, type ContentSource } from '../../../core/picture/pin/shown-content.ts';
-import type { QuadMotion } from '../../../core/picture/pin/shutter-path.ts';
 import { testCard } from '../../../core/picture/composite/test-card.ts';
 import type { Quad } from '../../../core/base/geometry/quad.ts';
 import type { CodedPicture } from '../../../core/base/image/picture.ts';
 import { DISPLAY_COLOUR } from '../../../core/base/image/plate-colour.ts';
 import { numberAt } from '../../../core/base/time/keyframes.ts';
-import type { Lens } from '../../../core/motion/lens/lens.ts';
 import { differenceOf, type Difference } from '../../../core/picture/matte/difference-matte.ts';
 import { scopesOf, type Scopes } from '../../../core/picture/measure/scopes.ts';
-import type { FrontFrame } from '../../../core/picture/matte/measure-front.ts';
 import { frameUrl } from '../api/urls.ts';
 import type {
   BoardRequest,
@@ -33,11 +30,12 @@ import type {
   ShownRequest,
   SurfaceRequest,
 } from './compose-request.ts';
-import { fetchPixels } from './fetch-pixels.ts';
 import { loadComposite } from './load-composite.ts';
 import { PicturesAtHand } from './pictures-at-hand.ts';
 import { quickContent, quickWidth } from './quick-size.ts';
 import { shippedFont } from './shipped-fonts.ts';
+import { scaledLens, scaledQuad, scaledMotion } from './scaled-surface.ts';
+import { fetchCodes, cleanPictures } from './fetch-pictures.ts';
 
 /** Composes frames for the viewer with the same code as the final render (core/picture/composite). */
 class PreviewWorker {
@@ -278,55 +276,6 @@ class PreviewWorker {
     }
     return shown;
   }
-}
-
-async function fetchCodes(url: string, widest?: number): Promise<CodedPicture> {
-  const { width, height, data } = await fetchPixels(url, widest);
-  const rgb = new Uint8Array(width * height * 3);
-  for (let i = 0, at = 0; i < rgb.length; i += 3, at += 4) {
-    rgb[i] = data[at]!;
-    rgb[i + 1] = data[at + 1]!;
-    rgb[i + 2] = data[at + 2]!;
-  }
-  return { width, height, data: rgb, peak: 255 };
-}
-
-/** Whole pictures of the frames that tell a surface clean. */
-async function cleanPictures(
-  plate: ComposeRequest['plate'],
-  plateWidth: number,
-  clean: SurfaceRequest['clean'],
-  lens: Lens | undefined,
-): Promise<(FrontFrame & { frame: number })[]> {
-  const frames: (FrontFrame & { frame: number })[] = [];
-  for (const { frame, quad } of clean) {
-    const picture = await fetchCodes(frameUrl(plate, frame, 'png'));
-    frames.push({
-      frame,
-      picture,
-      quad: scaledQuad(quad, picture.width / plateWidth),
-      lens: scaledLens(lens, picture.width / plateWidth),
-    });
-  }
-  return frames;
-}
-
-/** A lens's unit is its focal length: in a smaller picture that is shorter. */
-function scaledLens(lens: Lens | undefined, scale: number): Lens | undefined {
-  return lens && { ...lens, centre: [lens.centre[0] * scale, lens.centre[1] * scale], focal: lens.focal * scale };
-}
-
-/** Corners on a plate picture that is smaller than the plate. */
-function scaledQuad<Q extends Quad | null>(quad: Q, scale: number): Q {
-  return quad && (quad.map(([x, y]) => [x * scale, y * scale]) as unknown as Q);
-}
-function scaledMotion({ before, now, after, beyond = [] }: QuadMotion, scale: number): QuadMotion {
-  return {
-    before: scaledQuad(before, scale),
-    now: scaledQuad(now, scale),
-    after: scaledQuad(after, scale),
-    beyond: beyond.map(({ time, quad }) => ({ time, quad: scaledQuad(quad, scale) })),
-  };
 }
 
 Comlink.expose(new PreviewWorker());

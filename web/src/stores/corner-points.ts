@@ -3,7 +3,7 @@ import { computed, shallowRef, watch } from 'vue';
 import type { Point } from '../../../core/base/geometry/homography.ts';
 import type { PointJudgements, PointRow, PointsRequest } from '../../../core/base/schemas/types.ts';
 import type { PointFit } from '../../../core/motion/points/point-plan.ts';
-import { framesOfPoints } from '../../../core/motion/splice/shot-motion.ts';
+import { framesOfPoints } from '../../../core/motion/splice/motion-sources.ts';
 import { call } from '../api/client.ts';
 import { fillHoles } from '../steps/follow/points/point-edits.ts';
 import { handsBackAt, wayOn } from '../steps/follow/points/run-on.ts';

@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import type { Vector3 } from '../../../core/motion/pose/rotation.ts';
 import { filmedAt } from '../../../core/motion/scene/scene-plane.ts';
-import { inCamera } from '../../../core/motion/scene/structure.ts';
+import { inCamera } from '../../../core/motion/scene/camera-frames.ts';
 import { drawPoint, removePoint } from '../steps/follow/scene/scene-edits.ts';
 import { useWorkspace } from '../stores/workspace.ts';
 import { usePlayhead } from '../stores/playhead.ts';
