@@ -11,7 +11,7 @@ import { placePlane } from '../core/motion/scene/place-plane.ts';
 import { writeScene } from '../core/motion/scene/scene-file.ts';
 import { motionOfPlane } from '../core/motion/scene/scene-track.ts';
 import { solveRolling } from '../core/motion/scene/solve-rolling-shutter.ts';
-import type { SceneInput } from '../core/motion/scene/solve-scene.ts';
+import type { SceneInput } from '../core/motion/scene/scene.ts';
 import type { SceneJob } from '../core/base/schemas/types.ts';
 import { LumaFile } from './luma-file.ts';
 import { openPlate, PLATE_OPTIONS } from './plate.ts';

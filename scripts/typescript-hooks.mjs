@@ -6,7 +6,8 @@ import { transform } from 'esbuild';
 
 export async function load(url, context, next) {
   const { protocol, pathname } = new URL(url);
-  if (protocol !== 'file:' || !pathname.endsWith('.ts') || pathname.includes('/node_modules/')) return next(url, context);
+  if (protocol !== 'file:' || !pathname.endsWith('.ts') || pathname.includes('/node_modules/'))
+    return next(url, context);
   const path = fileURLToPath(url);
   const { code } = await transform(await readFile(path, 'utf8'), {
     loader: 'ts',

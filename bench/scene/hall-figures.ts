@@ -8,7 +8,7 @@ import { placePlane } from '../../core/motion/scene/place-plane.ts';
 import { motionOfPlane } from '../../core/motion/scene/scene-track.ts';
 import { randomFrom } from '../../core/motion/scene/seeded-random.ts';
 import { solveRolling, type RowsAsked } from '../../core/motion/scene/solve-rolling-shutter.ts';
-import type { Scene, SceneInput } from '../../core/motion/scene/solve-scene.ts';
+import type { Scene, SceneInput } from '../../core/motion/scene/scene.ts';
 import { conditionShot } from '../../demo/conditions/index.ts';
 import { conditionPlate } from '../../demo/make-conditions.ts';
 import type { Truth } from '../../demo/truth.ts';

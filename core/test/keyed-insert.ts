@@ -1,4 +1,3 @@
-import { expect } from 'vitest';
 import type { Quad } from '../base/geometry/quad.ts';
 import type { CodedPicture } from '../base/image/picture.ts';
 import { DISPLAY_COLOUR } from '../base/image/plate-colour.ts';
@@ -31,5 +30,3 @@ export const pinned = (look: Look, quad: Quad = SCREEN_QUAD): PinnedSurface => (
 export const at = (picture: CodedPicture, col: number, row: number) => [
   ...picture.data.subarray((row * picture.width + col) * 3, (row * picture.width + col) * 3 + 3),
 ];
-export const near = (values: readonly number[], precision: number): unknown[] =>
-  values.map((v): unknown => expect.closeTo(v, precision));

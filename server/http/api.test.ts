@@ -21,6 +21,7 @@ import type { Api } from '../test/api.ts';
 import { temporaryFolder } from '../test/folders.ts';
 import { preparedShot } from '../test/prepared-shot.ts';
 import { startTestService, type TestService } from '../test/service.ts';
+import { listen } from '../test/listen.ts';
 
 let service: TestService;
 let api: Api;
@@ -285,31 +286,3 @@ test('the page is cross-origin isolated and runs no code from strings', async ()
   expect(headers.get('cross-origin-embedder-policy')).toBe('require-corp');
   expect(headers.get('content-security-policy')).toMatch(/script-src 'self' 'wasm-unsafe-eval'/);
 });
-
-/** Listens to the job events of the service. */
-async function listen(url: string) {
-  const stop = new AbortController();
-  const response = await fetch(url, { signal: stop.signal });
-  const heard: Job[] = [];
-  const reading = (async () => {
-    let text = '';
-    for await (const chunk of response.body!) {
-      text += Buffer.from(chunk).toString();
-      const parts = text.split('\n\n');
-      text = parts.pop()!;
-      for (const part of parts)
-        if (/^event: ?job$/m.test(part)) heard.push(JSON.parse(/^data: ?(.*)$/m.exec(part)![1]!) as Job);
-    }
-  })().catch(() => {});
-  return {
-    heard,
-    close: () => {
-      stop.abort();
-      void reading;
-    },
-    until: async (reached: (job: Job) => boolean) => {
-      for (let i = 0; i < 100 && !heard.some(reached); i++) await new Promise((resolve) => setTimeout(resolve, 50));
-      expect(heard.some(reached)).toBe(true);
-    },
-  };
-}

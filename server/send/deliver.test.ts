@@ -1,15 +1,15 @@
-import { writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { unzipSync } from 'fflate';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { codeToLight } from '../../core/base/image/transfer.ts';
 import type { DeliveryFormat, Job, RenderRequest } from '../../core/base/schemas/types.ts';
-import { runTool } from '../media/run-tool.ts';
 import { readExrFile } from '../media/exr-file.ts';
 import { temporaryFolder } from '../test/folders.ts';
 import { preparedShot } from '../test/prepared-shot.ts';
 import { startTestService, type TestService } from '../test/service.ts';
+import { zipped, tool, meanOff } from '../test/film-frames.ts';
 
 const FRAMES = 5;
 const folder = temporaryFolder();
@@ -45,12 +45,6 @@ async function written(
     files.push({ name, bytes: await service.api.bytes(`/jobs/${job.id}/files/${name}`) });
   return { job, files };
 }
-const zipped = ({ bytes }: { bytes: Buffer }) => unzipSync(new Uint8Array(bytes));
-const tool = async (name: 'ffprobe' | 'ffmpeg', args: string[]) => {
-  const { stdout, stderr, exitCode } = await runTool(name, ['-v', 'error', ...args], 60_000);
-  if (exitCode !== 0) throw new Error(stderr);
-  return stdout;
-};
 /** A film's frames as 8-bit codes, decoded by the matrix and range that its tags tell. */
 async function framesOf(file: string): Promise<Buffer[]> {
   const raw = join(folder.path, 'frames.rgb');
@@ -66,18 +60,16 @@ async function framesOf(file: string): Promise<Buffer[]> {
     'rgb24',
     raw,
   ]);
-  const { readFileSync } = await import('node:fs');
   const bytes = readFileSync(raw);
   const size = 640 * 360 * 3;
   return Array.from({ length: bytes.length / size }, (_, i) => bytes.subarray(i * size, (i + 1) * size));
 }
-const meanOff = (a: Buffer, b: Buffer) => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length;
 
 describe('films', () => {
   // What ffprobe tells of colour is named as in ITU-T H.273.
   test.each<[DeliveryFormat, string, string, string, number]>([
-    ['h264', 'h264', '.mp4', 'yuv420p', 1.8],
-    ['hevc', 'hevc', '.mp4', 'yuv420p', 2],
+    ['h264', 'h264', '.mp4', 'yuv420p', 2],
+    ['hevc', 'hevc', '.mp4', 'yuv420p', 2.1],
     ['vp9', 'vp9', '.webm', 'yuv420p', 2],
     ['av1', 'av1', '.mp4', 'yuv420p', 2.2],
     ['ffv1', 'ffv1', '.mkv', 'bgr0', 0],
@@ -116,7 +108,6 @@ describe('films', () => {
       if (output === 'ffv1') {
         // The same codes, as sums that ffmpeg reckons over the decoded frames.
         const sums = await tool('ffmpeg', ['-i', file, '-pix_fmt', 'rgb24', '-f', 'framemd5', '-']);
-        const { createHash } = await import('node:crypto');
         expect(
           sums
             .split('\n')
@@ -186,7 +177,6 @@ describe('numbered pictures', () => {
       expect(channels.get('G')![i]).toBeCloseTo(codeToLight(exact[2]![3 * i + 1]! / 255), 3);
     // Read by ffmpeg's own OpenEXR decoder: the same light (its planes are green, blue, red).
     await tool('ffmpeg', ['-y', '-i', file, '-f', 'rawvideo', '-pix_fmt', 'gbrpf32le', join(folder.path, 'one.raw')]);
-    const { readFileSync } = await import('node:fs');
     const bytes = readFileSync(join(folder.path, 'one.raw'));
     const planes = new Float32Array(bytes.buffer, bytes.byteOffset, 3 * 640 * 360);
     for (let i = 0; i < 640 * 360; i += 101) expect(planes[i]).toBe(channels.get('G')![i]);
@@ -257,7 +247,6 @@ test('sound of the plate goes with the film where it is wanted', async () => {
     '-shortest',
     file,
   ]);
-  const { readFileSync } = await import('node:fs');
   const { project } = await service.api.call<{ project: { id: number } }>('GET', `/shots/${shotId}`);
   const plate = await service.api.bringIn(project.id, 'loud.mp4', readFileSync(file));
   const shot = await service.api.call<{ id: number }>('POST', `/projects/${project.id}/shots`, { name: 'Loud' });

@@ -16,6 +16,9 @@ import { lightOfRegion } from '../image/light-region.ts';
 import type { Grain } from '../schemas/types.ts';
 import { greenScreen, SCREEN_QUAD } from '../../test/green-screen.ts';
 import { useCompositeKernels } from './composite-kernels.ts';
+import { apart, noise, picture, QUAD, box } from '../../test/twin-pictures.ts';
+
+afterEach(() => useCompositeKernels(compiledCompositeKernels()));
 
 /** What is computed with the plain loops and with the compiled ones. */
 function both<T>(run: () => T): [plain: T, compiled: T] {
@@ -24,33 +27,6 @@ function both<T>(run: () => T): [plain: T, compiled: T] {
   useCompositeKernels(compiledCompositeKernels());
   return [plain, run()];
 }
-afterEach(() => useCompositeKernels(compiledCompositeKernels()));
-
-function apart(a: ArrayLike<number>, b: ArrayLike<number>): number {
-  expect(a.length).toBe(b.length);
-  let most = 0;
-  for (let i = 0; i < a.length; i++) most = Math.max(most, Math.abs(a[i]! - b[i]!));
-  return most;
-}
-
-const noise = (i: number) => {
-  const v = Math.sin(i * 12.9898) * 43758.5453;
-  return v - Math.floor(v);
-};
-const picture = (width: number, height: number) => ({
-  width,
-  height,
-  data: Float32Array.from({ length: width * height * 4 }, (_, i) =>
-    i % 4 === 3 ? 1 : 0.6 * noise(i) + 0.2 + 0.2 * Math.sin(i / 37),
-  ),
-});
-const QUAD: Quad = [
-  [12.3, 8.1],
-  [88.7, 15.2],
-  [81.4, 70.6],
-  [6.5, 61.9],
-];
-const box = { left: 0, top: 0, right: 97, bottom: 77 };
 
 describe('the compiled loops of compositing give what the plain ones give', () => {
   const laid = { quad: QUAD, placement: [1, 0, 0, 0, 1, 0, 0, 0, 1], feather: [0, 0, 0, 0], mesh: null };

@@ -6,7 +6,7 @@ import { groundPlane } from '../../motion/scene/ground-plane.ts';
 import { filmedAt } from '../../motion/scene/scene-plane.ts';
 import { writeScene } from '../../motion/scene/scene-file.ts';
 import { randomFrom } from '../../motion/scene/seeded-random.ts';
-import type { Scene } from '../../motion/scene/solve-scene.ts';
+import type { Scene } from '../../motion/scene/scene.ts';
 import { inCamera } from '../../motion/scene/camera-frames.ts';
 import { roomGltf } from './room-gltf.ts';
 

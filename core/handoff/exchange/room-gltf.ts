@@ -11,7 +11,7 @@ import {
 import { groundPlane } from '../../motion/scene/ground-plane.ts';
 import { readScene } from '../../motion/scene/scene-file.ts';
 import { closenessOf, rayOf, type ScenePlane } from '../../motion/scene/scene-plane.ts';
-import type { Scene } from '../../motion/scene/solve-scene.ts';
+import type { Scene } from '../../motion/scene/scene.ts';
 import { placeInWorld } from '../../motion/scene/camera-frames.ts';
 import type { SceneFile } from '../../base/schemas/types.ts';
 import { CONTENT_MATERIAL, halfTurned } from './gltf.ts';

@@ -2,7 +2,7 @@ import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { EigenvalueDecomposition, Matrix } from 'ml-matrix';
 import type { Vector3 } from '../pose/rotation.ts';
 import { randomFrom } from './seeded-random.ts';
-import type { Scene } from './solve-scene.ts';
+import type { Scene } from './scene.ts';
 import { placeInWorld } from './camera-frames.ts';
 
 /** A plane of the scene: points X with up·X = height. */

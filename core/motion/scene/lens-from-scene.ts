@@ -1,6 +1,6 @@
 import { upperMedian } from '../../base/image/statistics.ts';
 import { distance } from '../../base/geometry/quad.ts';
-import type { Scene } from './solve-scene.ts';
+import type { Scene } from './scene.ts';
 import { lensOf } from './scene-plane.ts';
 import { bend, isStraight, type Lens } from '../lens/lens.ts';
 

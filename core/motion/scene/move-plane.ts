@@ -4,7 +4,7 @@ import { solveCholesky } from '../../base/geometry/linear-solve.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
 import type { Vector3 } from '../pose/rotation.ts';
 import { alongRay, between, closenessOf, filmedAt, rayOf, type ScenePlane } from './scene-plane.ts';
-import type { Scene } from './solve-scene.ts';
+import type { Scene } from './scene.ts';
 
 /** How much more a dragged corner counts than the three others, which are to stay as near as they were. */
 const DRAGGED = 1e4;

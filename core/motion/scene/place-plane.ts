@@ -23,7 +23,7 @@ import {
 import { depthsFrom, planeThroughPoints } from './plane-points.ts';
 import type { CameraState } from './scene-camera.ts';
 import { openPictures, type ScenePicture } from './scene-picture.ts';
-import type { Scene, SceneFrame } from './solve-scene.ts';
+import type { Scene, SceneFrame } from './scene.ts';
 
 export interface PlaneAsked {
   readonly frame: number;

@@ -4,7 +4,7 @@ import { contains } from '../../base/geometry/polygon.ts';
 import { solveCholesky } from '../../base/geometry/linear-solve.ts';
 import type { Vector3 } from '../pose/rotation.ts';
 import { filmedAt } from './scene-plane.ts';
-import type { Scene } from './solve-scene.ts';
+import type { Scene } from './scene.ts';
 import { inCamera } from './camera-frames.ts';
 
 /** Places of a plane as a camera sees them: the inverse of the depth is linear in the ray. */

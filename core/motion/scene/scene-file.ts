@@ -6,7 +6,7 @@ import type { QuadCorners, SceneFile } from '../../base/schemas/types.ts';
 import { lastFrame, type FeatureTrack } from './feature-tracks.ts';
 import { CAMERA_UNKNOWNS } from './scene-camera.ts';
 import type { ScenePlane } from './scene-plane.ts';
-import type { Scene } from './solve-scene.ts';
+import type { Scene } from './scene.ts';
 
 const short = (v: number) => Number(v.toPrecision(10));
 const shorter = (v: number) => Number(v.toPrecision(6));

@@ -4,7 +4,7 @@ import type { Quad } from '../../base/geometry/quad.ts';
 import { bend, straighten, type Lens } from '../lens/lens.ts';
 import type { Vector3 } from '../pose/rotation.ts';
 import type { CameraState } from './scene-camera.ts';
-import type { Scene, SceneFrame } from './solve-scene.ts';
+import type { Scene, SceneFrame } from './scene.ts';
 import { filmedCorners, standingCorners, type RollingRows } from './rolling-shutter.ts';
 import { inCamera, inWorld } from './camera-frames.ts';
 

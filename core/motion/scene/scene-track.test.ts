@@ -8,7 +8,7 @@ import { edgeOnNote } from './place-plane.ts';
 import { cornersOnFrame, planeSeenFrom, type ScenePlane } from './scene-plane.ts';
 import { readScene, writeScene } from './scene-file.ts';
 import { certaintyFromCorners, motionOfPlane } from './scene-track.ts';
-import type { Scene } from './solve-scene.ts';
+import type { Scene } from './scene.ts';
 
 /** Three frames of a camera that walks; the plane faces its first frame at depth 5. */
 const covariance = new Float64Array(49);

@@ -17,7 +17,7 @@ import { bounds, type Quad } from '../../base/geometry/quad.ts';
 import { rotationFromVector, turnedBy } from '../pose/rotation.ts';
 import type { CameraState } from './scene-camera.ts';
 import { carried, cornersOnFrame, type ScenePlane } from './scene-plane.ts';
-import type { Scene, SceneFrame } from './solve-scene.ts';
+import type { Scene, SceneFrame } from './scene.ts';
 
 /** Fewest static points; between this and so many more the confidence grows. */
 const FEWEST = 8;

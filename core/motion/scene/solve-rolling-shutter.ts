@@ -1,7 +1,8 @@
 import { upperMedian } from '../../base/image/statistics.ts';
 import type { FeatureTrack } from './feature-tracks.ts';
 import { rowsLate, standingTracks } from './rolling-shutter.ts';
-import { roughScene, solveScene, type RoughScene, type Scene, type SceneInput } from './solve-scene.ts';
+import { roughScene, solveScene, type RoughScene } from './solve-scene.ts';
+import type { Scene, SceneInput } from './scene.ts';
 import { spreadTracks } from './spread-tracks.ts';
 
 /** Row times that are begun with, of a frame's time (the second is tried where the first helps little); beyond `MOST` no camera is. */

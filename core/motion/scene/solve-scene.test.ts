@@ -2,7 +2,8 @@ import { describe, expect, test } from 'vitest';
 import { gaussianFrom, randomFrom } from '../../../demo/scene/random.ts';
 import { rotationFromVector, type Vector3 } from '../pose/rotation.ts';
 import type { FeatureTrack } from './feature-tracks.ts';
-import { solveScene, type Scene, type SceneInput } from './solve-scene.ts';
+import { solveScene } from './solve-scene.ts';
+import type { Scene, SceneInput } from './scene.ts';
 import { inCamera } from './camera-frames.ts';
 import type { CameraState } from './scene-camera.ts';
 

@@ -1,75 +1,16 @@
 import type { Point } from '../../base/geometry/homography.ts';
-import type { Vector3 } from '../pose/rotation.ts';
 import { Problem } from '../../base/problem/problem.ts';
 import type { BundleFreedom } from './bundle-adjustment.ts';
-import { lastFrame, medianMotion, placeAt, sharedBy, type FeatureTrack } from './feature-tracks.ts';
+import { placeAt, type FeatureTrack } from './feature-tracks.ts';
 import { firstPairs } from './first-pair.ts';
 import { keyFrames } from './key-frames.ts';
-import type { RollingRows } from './rolling-shutter.ts';
-import type { CameraState } from './scene-camera.ts';
 import { Structure, ZOOM_STEP, type StructureSettings } from './structure.ts';
 import { spreadTracks } from './spread-tracks.ts';
 import { solveTurning } from './rotation.ts';
 import { beginWalk, extendWalk, nearest } from './walk.ts';
-
-/** How the camera moves: not at all, only turning, or from place to place. */
-export type CameraMotion = 'still' | 'turns' | 'walks';
-
-export interface SceneInput {
-  readonly width: number;
-  readonly height: number;
-  /** First and last frame. */
-  readonly frames: readonly [number, number];
-  readonly tracks: readonly FeatureTrack[];
-  /** Focal length, px, where it is known. */
-  readonly focal?: number | undefined;
-  /** A focal length to begin with, px, where it is nearly known: no others are tried. */
-  readonly begin?: number | undefined;
-  /** Where the camera looks; the middle of the picture unless given. */
-  readonly centre?: Point | undefined;
-  /** What is known of the lens; estimated (k1, or k1 and k2) where a number of terms is asked for. */
-  readonly lens?: { readonly k1: number; readonly k2: number } | { readonly terms: 0 | 1 | 2 } | undefined;
-  readonly random: () => number;
-  readonly progress?: ((done: number, of: number) => void) | undefined;
-  /** Called between long pieces of work: lets others run, and may throw to break off. */
-  readonly breathe?: (() => Promise<void>) | undefined;
-}
-
-export interface SceneFrame {
-  readonly frame: number;
-  readonly camera: CameraState;
-  /** Static points that fit on this frame, and what they are off, px. */
-  readonly holds: number;
-  readonly rms: number;
-  /** Covariance of the camera (turn, t, log focal) for observations of σ = 1 px. */
-  readonly covariance: Float64Array;
-}
-
-export interface ScenePoint {
-  readonly track: number;
-  readonly at: Vector3;
-}
-
-export interface Scene {
-  readonly motion: CameraMotion;
-  readonly zooms: boolean;
-  readonly focalKnown: boolean;
-  readonly centre: Point;
-  readonly k1: number;
-  readonly k2: number;
-  readonly frames: readonly SceneFrame[];
-  readonly points: readonly ScenePoint[];
-  /** Root mean square reprojection error, px. */
-  readonly rms: number;
-  /** What one observation is off along one axis, px. */
-  readonly sigma: number;
-  /** Of the features that are seen long enough, the share that fits one still scene. */
-  readonly share: number;
-  /** What is to be known about it, in sentences. */
-  readonly notes: readonly string[];
-  /** How the camera reads its rows, where not all at once: cameras are those of the frames' own times, corners are stated as filmed. */
-  readonly rows?: RollingRows | undefined;
-}
+import type { CameraMotion, SceneInput, SceneFrame, Scene } from './scene.ts';
+import { range, countAt, sharedSomewhere, motionOverall } from './shared-features.ts';
+import { stillScene } from './still-scene.ts';
 
 /** Fewest static points. */
 export const FEWEST_POINTS = 8;
@@ -338,61 +279,4 @@ async function finish(
     share,
     notes,
   };
-}
-
-/** A camera that stands: nothing can be determined of depth, nor is there need. */
-function stillScene(input: SceneInput, centre: Point, usual: number, tracks: readonly FeatureTrack[]): Scene {
-  const camera: CameraState = {
-    rotation: [1, 0, 0, 0, 1, 0, 0, 0, 1],
-    position: [0, 0, 0],
-    focal: input.focal ?? usual,
-  };
-  const none = new Float64Array(49);
-  return {
-    motion: 'still',
-    zooms: false,
-    focalKnown: input.focal !== undefined,
-    centre,
-    k1: 0,
-    k2: 0,
-    points: [],
-    rms: 0,
-    sigma: 0.1,
-    share: 1,
-    frames: range(input.frames).map((frame) => ({
-      frame,
-      camera,
-      holds: countAt(tracks, frame),
-      rms: 0,
-      covariance: none,
-    })),
-    notes: [
-      'The camera stands still: corners placed on one frame hold for all; focal length and depth cannot be determined.',
-    ],
-  };
-}
-
-function range([a, b]: readonly [number, number]): number[] {
-  return Array.from({ length: b - a + 1 }, (_, i) => a + i);
-}
-
-const countAt = (tracks: readonly FeatureTrack[], frame: number) =>
-  tracks.reduce((n, t) => n + (t.first <= frame && lastFrame(t) >= frame ? 1 : 0), 0);
-
-/** Most features that any two frames next to each other share. */
-function sharedSomewhere(tracks: readonly FeatureTrack[], [a, b]: readonly [number, number]): number {
-  let most = 0;
-  for (let f = a; f < b; f++) most = Math.max(most, sharedBy(tracks, f, f + 1).length);
-  return most;
-}
-
-/** The farthest that what is seen gets from where it was, px. */
-function motionOverall(tracks: readonly FeatureTrack[], [a, b]: readonly [number, number]): number {
-  let most = 0;
-  for (let f = a; f <= b; f += Math.max(1, Math.floor((b - a) / 40))) {
-    const near = medianMotion(tracks, a, f);
-    if (near === null) return Infinity;
-    most = Math.max(most, near);
-  }
-  return most;
 }

@@ -14,7 +14,10 @@ import { markerPixels } from '../matte/screen-markers.ts';
 import type { PinnedSurface } from '../pin/pinned-surface.ts';
 import { scaledLook } from './scaled-look.ts';
 import { ShownContent } from '../pin/shown-content.ts';
-import { blue, scene, pinned, at, near } from '../../test/keyed-insert.ts';
+import { at, blue, pinned, scene } from '../../test/keyed-insert.ts';
+
+const near = (values: readonly number[], precision: number): unknown[] =>
+  values.map((v): unknown => expect.closeTo(v, precision));
 
 describe('content behind a keyed front', () => {
   const { picture, matte } = composeWithMatte(scene.picture, pinned({ keys: 'measure', spill: 'measure' }), 'final');

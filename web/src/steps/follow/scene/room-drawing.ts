@@ -25,7 +25,7 @@ import { TransformControls } from 'three/examples/jsm/controls/TransformControls
 import type { Quad } from '../../../../../core/base/geometry/quad.ts';
 import { centreOf } from '../../../../../core/motion/scene/bundle-adjustment.ts';
 import { closenessOf, rayOf, type ScenePlane } from '../../../../../core/motion/scene/scene-plane.ts';
-import type { Scene } from '../../../../../core/motion/scene/solve-scene.ts';
+import type { Scene } from '../../../../../core/motion/scene/scene.ts';
 import { inCamera, inWorld } from '../../../../../core/motion/scene/camera-frames.ts';
 
 export type HandleKind = 'move' | 'turn';
