@@ -64,6 +64,7 @@ describe('import', () => {
   const farthest = farthestOf;
   test('what was exported comes back; homographies need the corners that they carry', async () => {
     for (const format of ['corners-csv', 'corners-json', 'homography-csv', 'homography-json']) {
+      await done('export', '--track', 'track.json', '--format', format, '--out', `e.${format}`);
       await done('import', '--in', `e.${format}`, '--track', 'track.json', '--out', 'back.json');
       expect(farthest('back.json'), format).toBeLessThan(1.5e-5);
     }

@@ -1,6 +1,5 @@
 import { execa } from 'execa';
 import { readFile, writeFile } from 'node:fs/promises';
-import { unzipSync } from 'fflate';
 import sharp from 'sharp';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { greenScreen } from '../../core/test/green-screen.ts';
@@ -111,65 +110,4 @@ test('a board is written as a clip of its own size, at the plate’s rate', asyn
   near(at(4, 10, 15), [32, 64, 96]);
   near(at(4, 50, 15), [255, 128, 0]);
   near(at(4, 4, 35), [32, 48, 200]);
-});
-
-test('a plate is cleaned and sent before there is any content; what shows content asks for it', async () => {
-  expect(
-    (
-      await change((draft) => {
-        draft.contentId = null;
-        draft.look = {
-          clean: {
-            fixes: [
-              {
-                method: 'clone',
-                from: [0.4, 0],
-                shape: {
-                  points: [
-                    [60, 48],
-                    [84, 48],
-                    [84, 72],
-                    [60, 72],
-                  ],
-                  home: 0,
-                  rides: 'plate',
-                },
-                frames: [0, 0],
-              },
-            ],
-            grain: false,
-          },
-        };
-      })
-    ).status,
-  ).toBe(200);
-  expect((await api.request('POST', `/shots/${shot.id}/render`, { frames: [0, 0], output: 'png' })).body).toMatchObject(
-    { code: 'no-content' },
-  );
-  expect(await api.call<{ impossible: string | null }>('GET', `/shots/${shot.id}/ledger?layer=clean`)).toMatchObject({
-    impossible: null,
-  });
-  const sent = async (frame: number) => {
-    const job = await api.ended(
-      (
-        await api.call<Job>('POST', `/shots/${shot.id}/render`, {
-          frames: [frame, frame],
-          output: 'png',
-          layers: ['clean'],
-        })
-      ).id,
-    );
-    const zip = unzipSync(new Uint8Array(await api.bytes(`/jobs/${job.id}/files/${job.render!.files[0]!.name}`)));
-    return sharp(Buffer.from(Object.values(zip)[0]!))
-      .removeAlpha()
-      .raw()
-      .toBuffer();
-  };
-  const greenness = ([r, g, b]: number[]) => g! - (r! + b!) / 2;
-  // The bar is gone where the fix lies, on its frame alone.
-  const first = await sent(0);
-  const second = await sent(1);
-  expect(greenness(pixel(first, 72, 60))).toBeGreaterThan(60);
-  expect(greenness(pixel(first, 72, 90))).toBeLessThan(25);
-  expect(greenness(pixel(second, 77, 60))).toBeLessThan(25);
 });

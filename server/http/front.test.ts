@@ -1,3 +1,4 @@
+import { unzipSync } from 'fflate';
 import { readFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -206,4 +207,65 @@ test.each<[string, (look: ShotDocument['look']) => void, RegExp]>([
   const reply = await change((d) => spoil(d.look));
   expect([reply.status, JSON.stringify(reply.body)]).toEqual([400, expect.stringMatching(words)]);
   expect(await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).toEqual(before);
+});
+
+test('a plate is cleaned and sent before there is any content; what shows content asks for it', async () => {
+  expect(
+    (
+      await change((draft) => {
+        draft.contentId = null;
+        draft.look = {
+          clean: {
+            fixes: [
+              {
+                method: 'clone',
+                from: [0.4, 0],
+                shape: {
+                  points: [
+                    [60, 48],
+                    [84, 48],
+                    [84, 72],
+                    [60, 72],
+                  ],
+                  home: 0,
+                  rides: 'plate',
+                },
+                frames: [0, 0],
+              },
+            ],
+            grain: false,
+          },
+        };
+      })
+    ).status,
+  ).toBe(200);
+  expect((await api.request('POST', `/shots/${shot.id}/render`, { frames: [0, 0], output: 'png' })).body).toMatchObject(
+    { code: 'no-content' },
+  );
+  expect(await api.call<{ impossible: string | null }>('GET', `/shots/${shot.id}/ledger?layer=clean`)).toMatchObject({
+    impossible: null,
+  });
+  const sent = async (frame: number) => {
+    const job = await api.ended(
+      (
+        await api.call<Job>('POST', `/shots/${shot.id}/render`, {
+          frames: [frame, frame],
+          output: 'png',
+          layers: ['clean'],
+        })
+      ).id,
+    );
+    const zip = unzipSync(new Uint8Array(await api.bytes(`/jobs/${job.id}/files/${job.render!.files[0]!.name}`)));
+    return sharp(Buffer.from(Object.values(zip)[0]!))
+      .removeAlpha()
+      .raw()
+      .toBuffer();
+  };
+  const greenness = ([r, g, b]: number[]) => g! - (r! + b!) / 2;
+  // The bar is gone where the fix lies, on its frame alone.
+  const first = await sent(0);
+  const second = await sent(1);
+  expect(greenness(pixel(first, 72, 60))).toBeGreaterThan(60);
+  expect(greenness(pixel(first, 72, 90))).toBeLessThan(25);
+  expect(greenness(pixel(second, 77, 60))).toBeLessThan(25);
 });

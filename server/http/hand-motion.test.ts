@@ -100,13 +100,14 @@ test('a span may take its motion from another shot of the plate, whose reference
   await api.ended(
     (await api.call<Job>('POST', `/shots/${second.id}/follow`, { direction: 'both', frames: [7, 11] })).id,
   );
-  await change(
-    (draft) =>
-      (draft.spans = [
-        { from: 0, to: 7, source: 'keys' },
-        { from: 8, to: 11, source: 'shot', shot: second.id },
-      ]),
-  );
+  await change((draft) => {
+    draft.fade = 0;
+    draft.handKeys = [0, 6, 8, 11].map((frame) => ({ frame, corners: corners(frame).map((p) => [...p]) as never }));
+    draft.spans = [
+      { from: 0, to: 7, source: 'keys' },
+      { from: 8, to: 11, source: 'shot', shot: second.id },
+    ];
+  });
   const found = await track();
   const { joins } = await api.call<SpliceReply>('GET', `/shots/${shot.id}/joins`);
   expect(joins).toEqual([{ frame: 8, jump: expect.any(Number) as unknown, fade: null }]);
