@@ -10,7 +10,6 @@ import { temporaryFolder } from '../test/folders.ts';
 import { startTestService, type TestService } from '../test/service.ts';
 
 const FRAMES = 6;
-const W = 160;
 const folder = temporaryFolder();
 let service: TestService, api: Api, project: Project, shot: Shot, blue: Media;
 
@@ -21,7 +20,6 @@ async function change(
   edit(detail.document);
   return api.request('PUT', `/shots/${shot.id}/document`, { base: detail.shot.revision, document: detail.document });
 }
-const pixel = (frame: Buffer, x: number, y: number) => [...frame.subarray((y * W + x) * 3, (y * W + x) * 3 + 3)];
 
 beforeAll(async () => {
   service = await startTestService();

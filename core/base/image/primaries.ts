@@ -84,11 +84,11 @@ function apply(m: ColourMatrix, [x, y, z]: readonly [number, number, number]): [
 }
 
 function product(a: ColourMatrix, b: ColourMatrix): ColourMatrix {
-  return Array.from({ length: 9 }, (_, i) => {
+  return mapTuple([0, 1, 2, 3, 4, 5, 6, 7, 8], (i) => {
     const row = Math.floor(i / 3) * 3;
     const col = i % 3;
     return a[row]! * b[col]! + a[row + 1]! * b[col + 3]! + a[row + 2]! * b[col + 6]!;
-  }) as unknown as ColourMatrix;
+  });
 }
 
 function inverse([a, b, c, d, e, f, g, h, i]: ColourMatrix): ColourMatrix {

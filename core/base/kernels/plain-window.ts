@@ -130,7 +130,7 @@ export function fitWindow(
   let own = 0;
   for (let n = 0; n < WINDOW; n++) own += anchor[n]! ** 2;
   for (let round = 0; ; round++) {
-    const [x0, y0, a, b, c, d] = fit as unknown as [number, number, number, number, number, number];
+    const [x0 = 0, y0 = 0, a = 0, b = 0, c = 0, d = 0] = fit;
     const reachX = WINDOW_HALF * (Math.abs(a) + Math.abs(b));
     const reachY = WINDOW_HALF * (Math.abs(c) + Math.abs(d));
     if (!(x0 - reachX >= 0 && y0 - reachY >= 0 && x0 + reachX < width - 1 && y0 + reachY < height - 1)) return false;

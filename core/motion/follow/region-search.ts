@@ -26,7 +26,7 @@ export function correlationAt(
 ): number {
   const { value, width, height } = picture.levels[level.level]!;
   picture.set.correlate(value, width, height, level, s.blurred, h, step, sums);
-  const [n, st, sp, stt, spp, stp] = sums as unknown as [number, number, number, number, number, number];
+  const [n = 0, st = 0, sp = 0, stt = 0, spp = 0, stp = 0] = sums;
   if (n < (leastShare * level.chosen) / step || n < 20) return 0;
   const spread = Math.sqrt(Math.max(0, stt / n - (st / n) ** 2) * Math.max(0, spp / n - (sp / n) ** 2));
   return spread > 1e-9 ? (stp / n - (st / n) * (sp / n)) / spread : 0;

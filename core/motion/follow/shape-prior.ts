@@ -130,7 +130,7 @@ export class ShapeMemory {
     const trend = between ? between.map((v) => v / 2) : this.trend(earlier).map((v) => v * Math.min(gap, 2));
     const fromUnit = invert(this.toUnit)!;
     const few = Math.min(4, gap);
-    const [stretch, shear, acrossX, acrossY] = trend as unknown as ShapeChange;
+    const [stretch = 0, shear = 0, acrossX = 0, acrossY = 0] = trend;
     const change: Homography = [1 + stretch / 2, shear / 2, 0, shear / 2, 1 - stretch / 2, 0, acrossX, acrossY, 1];
     const motion = Math.hypot(step[0]! - 1, step[3]!, step[2]!, step[5]!);
     const known = this.known();

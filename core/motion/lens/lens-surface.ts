@@ -77,7 +77,7 @@ export class LensSurface implements BentSurface {
       return true;
     }
     if (!own.look(place[0], place[1], out)) return false;
-    const [, , su, sv, tu, tv] = out as unknown as [number, number, number, number, number, number];
+    const [, , su = 0, sv = 0, tu = 0, tv = 0] = out;
     out[2] = su * a + sv * c;
     out[3] = su * b + sv * d;
     out[4] = tu * a + tv * c;

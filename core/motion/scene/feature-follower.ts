@@ -169,7 +169,7 @@ export class FeatureFollower {
       next[SCORE]! > LIKE_ANCHOR &&
       Math.hypot(next[X] - moved.x, next[Y] - moved.y) < PULLED;
     if (!(held && next[SCORE]! > SURELY) && !this.thereAndBack(moved, fromX, fromY)) return false;
-    const [, , a, b, c, d] = next as unknown as [number, number, number, number, number, number];
+    const [, , a = 0, b = 0, c = 0, d = 0] = next;
     const scale = Math.sqrt(Math.abs(a * d - b * c));
     const bent = Math.hypot(a - d, b + c) / (2 * Math.max(1e-6, scale));
     if (held && scale < MOST_SCALE && scale > 1 / MOST_SCALE && bent < 0.5) {

@@ -16,17 +16,7 @@ export function warpLight(
 ): { planes: Planes; seen: Float32Array } | null {
   const back = invert(map);
   if (!back) return null;
-  const [h0, h1, h2, h3, h4, h5, h6, h7, h8] = back as unknown as [
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-  ];
+  const [h0 = 1, h1 = 0, h2 = 0, h3 = 0, h4 = 1, h5 = 0, h6 = 0, h7 = 0, h8 = 1] = back;
   const n = width * height;
   const out: Planes = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
   const seen = new Float32Array(n);

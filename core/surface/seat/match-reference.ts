@@ -437,7 +437,7 @@ function likeness(
   const whole = of(sums[4]!);
   const score = whole.tp / Math.sqrt(Math.max(1e-12, whole.t * whole.p));
   const gain = whole.tp / Math.max(1e-12, whole.t);
-  const [all, allT, allP] = sums[4] as unknown as [number, number, number];
+  const [all = 0, allT = 0, allP = 0] = sums[4]!;
   const spread = Math.sqrt(whole.p / all);
   let quarters = 1;
   let level = 0;
