@@ -1,78 +1,15 @@
-import { execa } from 'execa';
-import { writeFileSync } from 'node:fs';
-import { join } from 'node:path';
 import sharp from 'sharp';
-import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest';
-import { identityTrack } from '../core/test/identity-track.ts';
-import { greenScreen, SCREEN_QUAD } from '../core/test/green-screen.ts';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { decodeFrames } from '../server/media/decode.ts';
 import { probe } from '../server/media/probe.ts';
 import { resolveSource } from '../server/media/source.ts';
-import { filmOf } from '../server/test/media-files.ts';
-import { temporaryFolder } from '../server/test/folders.ts';
-import { main } from './main.ts';
+import { greenPlate, H, W } from './test/green-plate.ts';
 
-const folder = temporaryFolder();
-const at = (name: string) => join(folder.path, name);
-const FRAMES = 6;
-const W = 160;
-const H = 120;
-const scenes = Array.from({ length: FRAMES }, (_, k) =>
-  greenScreen({
-    bar: [
-      [50 + 9 * k, 0],
-      [70 + 9 * k, 0],
-      [64 + 9 * k, 120],
-      [44 + 9 * k, 120],
-    ],
-    noise: 0.012,
-  }),
-);
-
-const film = (name: string, pictures: readonly Uint8Array[]) =>
-  filmOf(
-    pictures.map((data) => ({ width: W, height: H, data })),
-    at(name),
-  );
-const write = (name: string, value: unknown) => {
-  writeFileSync(at(name), JSON.stringify(value));
-  return at(name);
-};
-/** Frames of a clip as they are decoded: bytes, so many a pixel. */
-async function frames(name: string): Promise<Uint8Array[]> {
-  const { stdout } = await execa(
-    'ffmpeg',
-    ['-v', 'error', '-i', at(name), '-f', 'rawvideo', '-pix_fmt', name.startsWith('matte') ? 'gray' : 'rgb24', '-'],
-    { encoding: 'buffer', maxBuffer: 1e8 },
-  );
-  const size = W * H * (name.startsWith('matte') ? 1 : 3);
-  return Array.from({ length: stdout.length / size }, (_, k) => stdout.subarray(k * size, (k + 1) * size));
-}
+const { folder, at, film, write, frames, yarlop, prepare } = greenPlate();
 const near = (values: readonly number[], precision: number): unknown[] =>
   values.map((v): unknown => expect.closeTo(v, precision));
-async function yarlop(...args: string[]): Promise<{ code: number; said: string }> {
-  const heard: string[] = [];
-  const spy = vi.spyOn(process.stderr, 'write').mockImplementation((text) => heard.push(String(text)) > 0);
-  try {
-    return {
-      code: await main(['render', '--plate', at('plate.mkv'), '--track', at('track.json'), ...args]),
-      said: heard.join(''),
-    };
-  } finally {
-    spy.mockRestore();
-  }
-}
 
-beforeAll(async () => {
-  await film(
-    'plate.mkv',
-    scenes.map((s) => s.picture.data as Uint8Array),
-  );
-  write('track.json', identityTrack(W, H, FRAMES, SCREEN_QUAD));
-  await sharp({ create: { width: 90, height: 75, channels: 3, background: '#2030c8' } })
-    .png()
-    .toFile(at('blue.png'));
-});
+beforeAll(prepare);
 afterAll(() => folder.remove());
 
 describe('odd content', () => {
