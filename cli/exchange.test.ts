@@ -2,34 +2,15 @@ import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { homographyBetweenQuads } from '../core/base/geometry/estimate-homography.ts';
-import { writeTrack } from '../core/handoff/exchange/track-file.ts';
 import { applyToPoint } from '../core/base/geometry/homography.ts';
-import { UNIT_SQUARE, type Quad } from '../core/base/geometry/quad.ts';
-import type { TrackFile } from '../core/base/schemas/types.ts';
+import { UNIT_SQUARE } from '../core/base/geometry/quad.ts';
 import { inProcess } from './test/in-process.ts';
 import { runTool } from '../server/media/run-tool.ts';
 import { temporaryFolder } from '../server/test/folders.ts';
+import { QUADS, TRACK } from './test/small-track.ts';
 
 const folder = temporaryFolder();
 const at = (name: string) => join(folder.path, name);
-const QUADS: Quad[] = Array.from({ length: 4 }, (_, f) => [
-  [60 + 3 * f, 40],
-  [250 + f, 52 + f],
-  [240, 170 - f],
-  [52 + 2 * f, 160],
-]);
-const TRACK: TrackFile = writeTrack(
-  {
-    pixelCentre: 'half',
-    width: 320,
-    height: 200,
-    rate: [24, 1],
-    referenceFrame: 1,
-    corners: QUADS[1]!,
-    firstFrameNumber: 1001,
-  },
-  QUADS.map((quad, frame) => ({ frame, homography: homographyBetweenQuads(QUADS[1]!, quad), error: 0, confidence: 1 })),
-);
 
 const yarlop = (...args: string[]) => inProcess(folder.path, args);
 const done = async (...args: string[]) => expect(await yarlop(...args)).toMatchObject({ code: 0 });
