@@ -34,7 +34,7 @@ export default {
     {
       name: 'cli-only-media',
       severity: 'error',
-      from: { path: '^cli', pathNot: '\\.test\\.ts$' },
+      from: { path: '^cli', pathNot: ['\\.test\\.ts$', '^cli/test/'] },
       to: { path: '^(web|demo|bench|e2e|server/(?!media|kernels))' },
     },
     {
