@@ -15,7 +15,7 @@ const yarlop = (...args: string[]) =>
   execa(join(root, 'bin/yarlop'), args, { env: { YARLOP_TEST_PROGRAMS: name }, reject: false, cwd: folder });
 
 test('programs that begin at the same time share one build, of which nothing half is left', async () => {
-  const said = await Promise.all([1, 2, 3].map(() => yarlop('--help')));
+  const said = await Promise.all([1, 2].map(() => yarlop('--help')));
   for (const { exitCode, stdout } of said)
     expect([exitCode, stdout]).toEqual([0, expect.stringContaining('yarlop render')]);
   const [build, ...others] = readdirSync(builds);

@@ -19,10 +19,10 @@ const SEED = 7;
 const HALF = { width: 480, height: 270, focal: 430 };
 
 describe.each<[condition: string, frames: readonly number[], mean: number]>([
-  ['clean', [-2, -1, 0, 1, 2, 3], 0.1],
-  ['dark-reflection', [-2, -1, 0, 1, 2, 3], 0.3],
-  ['covered', [0, 1, 2, 3, 4], 0.15],
-  ['lights-up', [0, 1, 2, 3, 4], 0.12],
+  ['clean', [-1, 0, 1, 2], 0.1],
+  ['dark-reflection', [-1, 0, 1, 2], 0.3],
+  ['covered', [0, 1, 2, 3], 0.15],
+  ['lights-up', [0, 1, 2, 3], 0.12],
 ])('%s', (condition, around, limit) => {
   test('corners against the truth, and what is said of them', async () => {
     const made = conditionShot(`${condition}@${SEED}`)!;

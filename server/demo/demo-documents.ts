@@ -6,8 +6,8 @@ import type { QuadCorners, ShotDocument } from '../../core/base/schemas/types.ts
 import type { Truth } from '../../demo/truth.ts';
 import { EMPTY_DOCUMENT } from '../database/documents.ts';
 
-/** The demo's clips and contents. */
-export const DEMO_FOLDER = join(import.meta.dirname, '../../demo');
+/** The demo's clips and contents: those that ship, or others of the same names. */
+export const DEMO_FOLDER = process.env.YARLOP_DEMO_FOLDER || join(import.meta.dirname, '../../demo');
 
 /** A shot that is worked to the end by what the generator knows. */
 export function finishedDocument(truth: Truth, contentId: number): ShotDocument {

@@ -12,7 +12,7 @@ import type { Job, Media, RenderLedger, Shot, ShotDetail, TrackRows } from '../.
 import { launch } from '../test/launched.ts';
 import { Api } from '../test/api.ts';
 import { ROOT, temporaryFolder } from '../test/folders.ts';
-import { preparedShot } from '../test/prepared-shot.ts';
+import { preparedShot, smallDemo } from '../test/prepared-shot.ts';
 
 const folder = temporaryFolder();
 afterAll(() => folder.remove());
@@ -181,11 +181,14 @@ describe('starting', () => {
 
 test('Ctrl-C while the demo is loaded or a clip is coming in: the next start carries on, nothing is called damaged', async () => {
   const place = temporaryFolder();
+  const demo = temporaryFolder();
+  await smallDemo(demo.path);
+  const env = { YARLOP_DEMO_FOLDER: demo.path };
   const starting = spawn(process.execPath, [join(ROOT, 'scripts/launch.mjs'), '--demo'], {
     cwd: ROOT,
     detached: true,
     stdio: ['ignore', 'pipe', 'pipe'],
-    env: { ...process.env, YARLOP_PORT: '0', YARLOP_DATA: place.path },
+    env: { ...process.env, ...env, YARLOP_PORT: '0', YARLOP_DATA: place.path },
   });
   const ended = once(starting, 'exit');
   // In the middle of unpacking the clips; the whole process group gets the signal, as from a terminal.
@@ -199,7 +202,7 @@ test('Ctrl-C while the demo is loaded or a clip is coming in: the next start car
   expect(starting.exitCode).toBe(0);
   expect(processesAbout(place.path)).toEqual([]);
 
-  const again = await launch(place.path, { demo: true });
+  const again = await launch(place.path, { demo: true, env });
   const api = new Api(again.address);
   const media = await api.call<Media[]>('GET', '/projects/1/media');
   expect(media.map((m) => [m.name, m.state, m.facts?.frames])).toEqual([
@@ -229,5 +232,5 @@ test('Ctrl-C while the demo is loaded or a clip is coming in: the next start car
   // The finished shot is on its way to its composite.
   await api.until<Job[]>(`/shots/${shots[0]!.id}/jobs`, (jobs) => jobs.some((j) => j.kind === 'follow' && j.done > 3));
   expect(await again.stop()).toBe(0);
-  place.remove();
+  for (const made of [place, demo]) made.remove();
 }, 240_000);

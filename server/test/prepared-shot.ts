@@ -1,4 +1,4 @@
-import { existsSync, renameSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, renameSync, symlinkSync, writeFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { createHash } from 'node:crypto';
 import { join } from 'node:path';
@@ -60,6 +60,19 @@ function scaled(truth: Truth, by: number): Truth {
     ...(truth.keepOut ? { keepOut: points(truth.keepOut) } : {}),
     frames: truth.frames.map(({ frame, corners }) => ({ frame, corners: points(corners) })),
   };
+}
+
+/** A folder of the demo's clips, half as wide and high, with their truth; its contents are those that ship. */
+export async function smallDemo(folder: string): Promise<void> {
+  mkdirSync(join(folder, 'clips'), { recursive: true });
+  symlinkSync(join(ROOT, 'demo/content'), join(folder, 'content'));
+  for (const file of readdirSync(join(ROOT, 'demo/clips')).filter((name) => name.endsWith('.mp4'))) {
+    const clip = file.replace('.mp4', '');
+    const { frames } = await truthOfClip(clip);
+    const { bytes, truth } = await shortClip(frames.length, { clip });
+    writeFileSync(join(folder, 'clips', file), bytes);
+    writeFileSync(join(folder, 'clips', `${clip}.truth.json`), JSON.stringify(truth));
+  }
 }
 
 /** Stops the check that follows on a plate's coming in. Its job is one of those made next. */

@@ -1,12 +1,10 @@
 import { describe, expect, test } from 'vitest';
-import { loadOpenCv, matFromPoints, release } from '../../../bench/reference/opencv.ts';
 import { randomFrom } from '../../../demo/scene/random.ts';
+import { GRID, GRID_MAP as TRUE, noisyGrid, PINNED } from '../../../bench/reference/golden-cases.ts';
+import { golden } from '../../../bench/reference/golden.ts';
 import { estimateHomography, homographyBetweenQuads } from './estimate-homography.ts';
-import { applyToPoint, type Homography, type Point } from './homography.ts';
+import { applyToPoint, type Point } from './homography.ts';
 import { UNIT_SQUARE } from './quad.ts';
-
-const TRUE: Homography = [0.9, 0.1, 40, -0.06, 1.05, -12, 1.5e-4, -2e-4, 1];
-const GRID: Point[] = Array.from({ length: 30 }, (_, i) => [(i % 6) * 240 + 13, Math.floor(i / 6) * 170 + 7]);
 
 describe('estimateHomography', () => {
   test('finds the exact map from four points', () => {
@@ -21,16 +19,10 @@ describe('estimateHomography', () => {
     expect(estimate.rms).toBeLessThan(1e-8);
   });
 
-  test('finds the least-squares map of noisy points about as well as the reference library', async () => {
-    const cv = await loadOpenCv();
-    const random = randomFrom(5);
-    const to = GRID.map((p) => applyToPoint(TRUE, p)).map(([x, y]): Point => [x + random() - 0.5, y + random() - 0.5]);
-    const ours = estimateHomography(GRID, to);
+  test('finds the least-squares map of noisy points about as well as the reference library', () => {
+    const ours = estimateHomography(GRID, noisyGrid());
     // OpenCV, findHomography(method 0): least squares over all points.
-    const [a, b] = [matFromPoints(cv, GRID), matFromPoints(cv, to)];
-    const theirs = cv.findHomography(a, b);
-    const reference = [...theirs.data64F];
-    release(a, b, theirs);
+    const reference = golden('homography-of-noisy-grid');
     expect(ours.ok).toBe(true);
     if (!ours.ok) return;
     for (const p of GRID) {
@@ -91,21 +83,13 @@ describe('estimateHomography', () => {
 });
 
 describe('homographyBetweenQuads', () => {
-  test('agrees with the reference library', async () => {
-    const cv = await loadOpenCv();
-    const quad: Point[] = [
-      [374.23, 199.47],
-      [898.02, 201.61],
-      [906.54, 535.61],
-      [356.03, 528.19],
-    ];
-    const ours = homographyBetweenQuads(UNIT_SQUARE, quad)!;
+  test('agrees with the reference library', () => {
+    const ours = homographyBetweenQuads(UNIT_SQUARE, PINNED)!;
     // OpenCV, getPerspectiveTransform.
-    const [a, b] = [matFromPoints(cv, UNIT_SQUARE), matFromPoints(cv, quad)];
-    const theirs = cv.getPerspectiveTransform(a, b);
-    [...theirs.data64F].forEach((v, i) => expect(Math.abs(ours[i]! - v)).toBeLessThan(1e-3 * Math.max(1, Math.abs(v))));
-    release(a, b, theirs);
-    quad.forEach((corner, i) => {
+    golden('homography-of-pin').forEach((v, i) =>
+      expect(Math.abs(ours[i]! - v)).toBeLessThan(1e-3 * Math.max(1, Math.abs(v))),
+    );
+    PINNED.forEach((corner, i) => {
       const [x, y] = applyToPoint(ours, UNIT_SQUARE[i]!);
       expect(x).toBeCloseTo(corner[0], 9);
       expect(y).toBeCloseTo(corner[1], 9);

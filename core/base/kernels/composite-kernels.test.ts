@@ -71,7 +71,7 @@ describe('the compiled loops of compositing give what the plain ones give', () =
   ];
   test.each([
     [200, 150, QUAD],
-    [1200, 900, leaning],
+    [720, 540, leaning],
     [640, 90, leaning],
     [1, 40, QUAD],
     [300, 1, QUAD],

@@ -32,9 +32,7 @@ function boardOf(corners: readonly Point[]): Point[] {
 describe('chessboard views with the plane’s map from the library’s corners', () => {
   test.each([
     ['left01.jpg', 'left02.jpg'],
-    ['left01.jpg', 'left07.jpg'],
     ['left03.jpg', 'left05.jpg'],
-    ['left05.jpg', 'left03.jpg'],
     ['left07.jpg', 'left01.jpg'],
   ])('%s → %s', async (from, to) => {
     const [a, b] = [boardCorners(from), boardCorners(to)];

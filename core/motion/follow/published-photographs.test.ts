@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { describe, expect, test } from 'vitest';
+import { compiledFactory } from '../../../server/kernels/load-kernels.ts';
 import { applyToPoint, compose, type Homography, type Point } from '../../base/geometry/homography.ts';
 import { homographyBetweenQuads } from '../../base/geometry/estimate-homography.ts';
 import { picturesOf } from '../../test/follow-memory.ts';
@@ -98,7 +99,10 @@ describe('graf1 → graf3 with the published homography', () => {
       return [x + moves[i]![0], y + moves[i]![1]];
     });
     const start = homographyBetweenQuads(RECTANGLE, displaced)!;
-    const [reference, picture] = picturesOf([await signalOf('graf1.png'), await signalOf('graf3.png')]);
+    const [reference, picture] = picturesOf(
+      [await signalOf('graf1.png'), await signalOf('graf3.png')],
+      compiledFactory(),
+    );
     const follower = PlanarFollower.create(0, reference!, {
       motion: 'perspective',
       regions: [{ points: RECTANGLE }],

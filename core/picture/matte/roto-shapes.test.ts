@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
-import { loadOpenCv } from '../../../bench/reference/opencv.ts';
 import type { Point } from '../../base/geometry/homography.ts';
+import { BLOB } from '../../../bench/reference/golden-cases.ts';
+import { golden } from '../../../bench/reference/golden.ts';
 import { applyShape, flattened, shapeOnFrame, takeShape, type ShapeSetting } from './roto-shapes.ts';
 import type { PixelBox } from '../../base/image/pixel-box.ts';
 import type { FrontShape } from '../../base/schemas/types.ts';
@@ -8,58 +9,21 @@ import { shapeMatte } from './shape-matte.ts';
 
 describe('shapes', () => {
   const box = { left: 0, top: 0, right: 80, bottom: 60 };
-  const blob = {
-    points: [
-      [20, 15],
-      [60, 12],
-      [66, 45],
-      [24, 50],
-    ] as Point[],
-    handles: [
-      [-6, 8, 8, -9],
-      [-10, -6, 9, 7],
-      [6, -9, -5, 8],
-      [9, 3, -7, -9],
-    ] as [number, number, number, number][],
-  };
 
-  test('a curved outline covers what the reference library fills at 16 times the size (fillPoly)', async () => {
-    const cv = await loadOpenCv();
+  test('a curved outline covers what the reference library fills at 16 times the size (fillPoly)', () => {
     const fine = 16;
     const { points } = flattened(
-      blob.points,
-      blob.handles,
+      BLOB.points,
+      BLOB.handles,
       () => [0, 0],
       (p) => p,
     );
     const ours = shapeMatte({ points, inner: points.map(() => 0), outer: points.map(() => 0) }, box).data;
-    // Sixteenths of a pixel of the picture are whole pixels there, whose centres lie half a pixel in.
-    const big = new cv.Mat(60 * fine, 80 * fine, cv.CV_8UC1, new cv.Scalar(0));
-    const list = new cv.MatVector();
-    const outline = cv.matFromArray(
-      points.length,
-      1,
-      cv.CV_32SC2,
-      points.flatMap(([x, y]) => [Math.round(x * fine * 16 - 8), Math.round(y * fine * 16 - 8)]),
-    );
-    list.push_back(outline);
-    cv.fillPoly(big, list, new cv.Scalar(255), 8, 4);
-    let sum = 0;
-    let worst = 0;
-    for (let row = 0; row < 60; row++)
-      for (let col = 0; col < 80; col++) {
-        let count = 0;
-        for (let j = 0; j < fine; j++)
-          for (let i = 0; i < fine; i++) count += big.data[(row * fine + j) * 80 * fine + col * fine + i]! / 255;
-        const off = Math.abs(count / fine ** 2 - ours[row * 80 + col]!);
-        sum += off;
-        worst = Math.max(worst, off);
-      }
-    for (const mat of [big, outline]) mat.delete();
-    list.delete();
+    const expected = golden('outline-of-curves');
+    const off = Array.from(ours, (covered, i) => Math.abs(covered - expected[i]!));
     // fillPoly also fills pixels that the border only touches: half a fine pixel more on each side.
-    expect(worst).toBeLessThan(1.5 / fine);
-    expect(sum / 4800).toBeLessThan(0.003);
+    expect(Math.max(...off)).toBeLessThan(1.5 / fine);
+    expect(off.reduce((a, b) => a + b) / off.length).toBeLessThan(0.003);
   }, 60_000);
 
   test('a soft edge fades from its outer to its inner width, and widths go from point to point', () => {

@@ -1,9 +1,11 @@
 import { gaussianKernel } from '../../base/filters/gaussian.ts';
 
-/** The light of an edge across it, from 0 to 1 about 0, and the integral of that: what a slope that begins at the edge becomes. */
 export interface EdgeModel {
-  edge(d: number): number;
-  ramp(d: number): number;
+  /**
+   * The light of an edge at distances across it, from 0 to 1 about 0, and the integral of that: what a slope that begins at the edge
+   * becomes. For all at once: a fit asks for thousands.
+   */
+  sample(distances: Float64Array, edges: Float64Array, ramps: Float64Array): void;
 }
 
 export type SpreadKind = 'gaussian' | 'disc';
@@ -19,8 +21,6 @@ export function erf(x: number): number {
 
 /** Edge-spread function of a gaussian of standard deviation σ: from 0 to 1 about 0. */
 export const gaussianEdge = (d: number, sigma: number): number => 0.5 * (1 + erf(d / (Math.SQRT2 * sigma)));
-const gaussianRamp = (d: number, sigma: number): number =>
-  d * gaussianEdge(d, sigma) + (sigma * Math.exp((-d * d) / (2 * sigma * sigma))) / Math.sqrt(2 * Math.PI);
 
 /** Edge-spread function of an evenly lit disc of radius r (the integral of its chords): from 0 to 1 within ±r. */
 export function discEdge(d: number, radius: number): number {
@@ -56,13 +56,29 @@ export function edgeModel(kind: SpreadKind, softness: number, normal: readonly [
   if (kind === 'disc') {
     // The pixel's own spread as the mean over three places.
     return {
-      edge: (d) => (discEdge(d - 1 / 3, softness) + discEdge(d, softness) + discEdge(d + 1 / 3, softness)) / 3,
-      ramp: (d) => (discRamp(d - 1 / 3, softness) + discRamp(d, softness) + discRamp(d + 1 / 3, softness)) / 3,
+      sample: (distances, edges, ramps) =>
+        distances.forEach((d, i) => {
+          edges[i] = (discEdge(d - 1 / 3, softness) + discEdge(d, softness) + discEdge(d + 1 / 3, softness)) / 3;
+          ramps[i] = (discRamp(d - 1 / 3, softness) + discRamp(d, softness) + discRamp(d + 1 / 3, softness)) / 3;
+        }),
     };
   }
   if (softness <= FEW_WEIGHTS) return betweenTables(Math.max(LEAST_SOFT, softness), normal);
   const whole = Math.hypot(softness, PIXEL_SPREAD);
-  return { edge: (d) => gaussianEdge(d, whole), ramp: (d) => gaussianRamp(d, whole) };
+  return {
+    sample: (distances, edges, ramps) =>
+      distances.forEach((d, i) => {
+        edges[i] = gaussianEdge(d, whole);
+        ramps[i] = d * edges[i]! + (whole * Math.exp((-d * d) / (2 * whole * whole))) / Math.sqrt(2 * Math.PI);
+      }),
+  };
+}
+
+/** An edge and its ramp as tables, from -reach to reach in steps of 1/FINE px. */
+interface EdgeTable {
+  readonly reach: number;
+  readonly edge: Float64Array;
+  readonly ramp: Float64Array;
 }
 
 const FINE = 16;
@@ -71,7 +87,7 @@ const SOFT_STEP = 0.03;
 const DEGREES = 3;
 const LEAST_SOFT = 0.12;
 const MOST_TABLES = 4000;
-const tables = new Map<number, EdgeModel>();
+const tables = new Map<number, EdgeTable>();
 
 function betweenTables(sigma: number, [nx, ny]: readonly [number, number]): EdgeModel {
   const x = Math.log(sigma) / SOFT_STEP;
@@ -82,12 +98,27 @@ function betweenTables(sigma: number, [nx, ny]: readonly [number, number]): Edge
   const a = tableAt(low, angle);
   const b = tableAt(low + 1, angle);
   return {
-    edge: (d) => a.edge(d) + share * (b.edge(d) - a.edge(d)),
-    ramp: (d) => a.ramp(d) + share * (b.ramp(d) - a.ramp(d)),
+    sample(distances, edges, ramps) {
+      for (let i = 0; i < distances.length; i++) {
+        const d = distances[i]!;
+        const edge = edgeIn(a, d);
+        const ramp = rampIn(a, d);
+        edges[i] = edge + share * (edgeIn(b, d) - edge);
+        ramps[i] = ramp + share * (rampIn(b, d) - ramp);
+      }
+    },
   };
 }
 
-function tableAt(step: number, angle: number): EdgeModel {
+function edgeIn({ reach, edge }: EdgeTable, d: number): number {
+  return d <= -reach ? 0 : d >= reach ? 1 : read(edge, (d + reach) * FINE);
+}
+
+function rampIn({ reach, ramp }: EdgeTable, d: number): number {
+  return d <= -reach ? 0 : d >= reach ? ramp[ramp.length - 1]! + d - reach : read(ramp, (d + reach) * FINE);
+}
+
+function tableAt(step: number, angle: number): EdgeTable {
   const key = step * 64 + angle;
   const there = tables.get(key);
   if (there) return there;
@@ -99,7 +130,7 @@ function tableAt(step: number, angle: number): EdgeModel {
 }
 
 /** The sum over the kernel's weights of a pixel's own edge, each moved by where its weight is, as a table. */
-function weightedEdge(sigma: number, [nx, ny]: readonly [number, number]): EdgeModel {
+function weightedEdge(sigma: number, [nx, ny]: readonly [number, number]): EdgeTable {
   const weights = gaussianKernel(sigma);
   const r = (weights.length - 1) / 2;
   const c = Math.abs(nx);
@@ -116,15 +147,12 @@ function weightedEdge(sigma: number, [nx, ny]: readonly [number, number]): EdgeM
   for (let j = -r; j <= r; j++)
     for (let k = 0; k < count; k++) table[k]! += weights[j + r]! * read(alongX, k - j * s * FINE);
   for (let k = 1; k < count; k++) ramp[k] = ramp[k - 1]! + (table[k - 1]! + table[k]!) / (2 * FINE);
-  return {
-    edge: (d) => (d <= -reach ? 0 : d >= reach ? 1 : read(table, (d + reach) * FINE)),
-    ramp: (d) => (d <= -reach ? 0 : d >= reach ? ramp[count - 1]! + d - reach : read(ramp, (d + reach) * FINE)),
-  };
+  return { reach, edge: table, ramp };
 }
 
 function read(table: Float64Array, k: number): number {
   if (k <= 0) return table[0]!;
-  if (k >= table.length - 1) return table.at(-1)!;
+  if (k >= table.length - 1) return table[table.length - 1]!;
   const i = k | 0;
   return table[i]! + (k - i) * (table[i + 1]! - table[i]!);
 }

@@ -70,16 +70,14 @@ export function fitEdge(
     let sumEL = 0;
     let sumRL = 0;
     let sumSL = 0;
+    for (let i = 0; i < count; i++) offs[i] = across[i]! - place - (turn * along[i]!) / longest;
+    // Slopes that begin or end at the edge, spread as it is: the integral of its function.
+    model.sample(offs, edges, ramps);
     for (let i = 0; i < count; i++) {
-      const d = across[i]! - place - (turn * along[i]!) / longest;
-      const e = model.edge(d);
-      // Slopes that begin or end at the edge, spread as it is: the integral of its function.
-      const r = model.ramp(d);
-      const s = d - r;
+      const e = edges[i]!;
+      const r = ramps[i]!;
+      const s = offs[i]! - r;
       const l = light[i]!;
-      edges[i] = e;
-      offs[i] = d;
-      ramps[i] = r;
       sumE += e;
       sumR += r;
       sumS += s;

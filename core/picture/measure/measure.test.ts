@@ -187,9 +187,9 @@ describe('proposeLook', () => {
     const look = propose(
       movingDevice({
         screen: (u, v) => 0.25 + 0.2 * Math.sin(9 * u) * Math.sin(7 * v),
-        glow: (f) => (f >= 2 && f < 5 ? 0.1 : 1),
+        glow: (f) => (f >= 2 && f < 4 ? 0.1 : 1),
       }),
-      7,
+      5,
     );
     const keys = look.exposure as { frame: number; value: number }[];
     expect(Array.isArray(keys)).toBe(true);
@@ -200,8 +200,8 @@ describe('proposeLook', () => {
 
   test('where the frame that light is compared with is overexposed, levels are measured at less light and the content still comes out as bright', () => {
     const dark = { screen: () => 0.004 };
-    const even = propose(movingDevice({ ...dark, light: (f) => (f === 0 ? 1 : 0.25) }), 5);
-    const over = propose(movingDevice({ ...dark, light: (f) => (f === 0 ? 4 : 1) }), 5);
+    const even = propose(movingDevice({ ...dark, light: (f) => (f === 0 ? 1 : 0.25) }), 4);
+    const over = propose(movingDevice({ ...dark, light: (f) => (f === 0 ? 4 : 1) }), 4);
     const keys = over.exposure as { frame: number; value: number }[];
     expect(over.levels!.white).toBeCloseTo(0.85, 2);
     expect(over.why.exposure!.says).toContain('brighter than the plate records');
@@ -214,7 +214,7 @@ describe('proposeLook', () => {
 
   test('a screen that is off tells no white: the usual one in steady light, what is seen around where light changes', () => {
     const dark = { screen: () => 0.004 };
-    const steady = propose(movingDevice(dark), 4);
+    const steady = propose(movingDevice(dark), 3);
     const changing = propose(movingDevice({ ...dark, light: (f) => 2 ** (-f / 3) }), 4);
     expect(steady.levels!.white).toBe(0.85);
     // It mirrors nothing either: nothing of that kind is kept.

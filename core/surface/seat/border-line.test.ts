@@ -1,6 +1,6 @@
+import { borderPlaces } from '../../../bench/reference/golden-cases.ts';
+import { golden } from '../../../bench/reference/golden.ts';
 import { expect, test } from 'vitest';
-import { loadOpenCv, matFromPoints, release } from '../../../bench/reference/opencv.ts';
-import { randomFrom } from '../../../demo/scene/random.ts';
 import { fitBorder, robustLine } from './border-line.ts';
 import { lightPicture, type LightPicture } from '../../base/image/light-sampler.ts';
 import type { SideLine } from './sides.ts';
@@ -81,26 +81,10 @@ test.each([
   },
 );
 
-test('a line through places with strays is the one that the reference library fits with its own robust weights', async () => {
-  const cv = await loadOpenCv();
-  const random = randomFrom(9);
-  const steps = Array.from({ length: 60 }, (_, i) => ({
-    t: (i + 0.5) / 60,
-    place: 0.4 - 0.9 * ((i + 0.5) / 60) + 0.06 * (random() - 0.5) + (i % 7 === 3 ? 1.4 : 0),
-    contrast: 1,
-    deviation: 0.03,
-    cost: 0,
-  }));
+test('a line through places with strays is the one that the reference library fits with its own robust weights', () => {
   // OpenCV fitLine, DIST_WELSCH (6), with t stretched so that distances are about those across.
-  const points = matFromPoints(
-    cv,
-    steps.map((s) => [1000 * s.t, s.place] as const),
-  );
-  const line = new cv.Mat();
-  cv.fitLine(points, line, 6, 0.2, 0.01, 0.0001);
-  const [vx, vy, x, y] = [...line.data32F] as [number, number, number, number];
-  release(points, line);
-  const ours = robustLine(steps)!;
+  const [vx, vy, x, y] = golden('line-through-strays') as [number, number, number, number];
+  const ours = robustLine(borderPlaces().map((at) => ({ ...at, contrast: 1, deviation: 0.03, cost: 0 })))!;
   for (const t of [0, 0.5, 1]) {
     expect(Math.abs(ours.a + ours.b * t - (y + ((1000 * t - x) * vy) / vx))).toBeLessThan(0.02);
     expect(Math.abs(ours.a + ours.b * t - (0.4 - 0.9 * t))).toBeLessThan(0.02);
