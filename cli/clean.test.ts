@@ -14,8 +14,8 @@ import { shortClip } from '../server/test/prepared-shot.ts';
 import { inProcess } from './test/in-process.ts';
 
 /** Some frames of the green phone in a glove, with their exact corners as the track; a mark that a finger crosses, and what is beside it. */
-const FRAMES = 12;
-const EVERY = 5;
+const FRAMES = 8;
+const EVERY = 7;
 const MARK = [0.2528, 0.1253] as const;
 const BESIDE = [0.2528, 0.19] as const;
 const KEY = { colour: [0.03253, 0.4921, 0.07152] as [number, number, number], floor: 0.016, ceiling: 0.79 };
@@ -129,7 +129,7 @@ test('a fix that cannot be is refused with where and why', async () => {
 
 test('marks under glass go, what is mirrored over them stays', async () => {
   const { width, height } = MARKED_SIZE;
-  const frames = 8;
+  const frames = 7;
   const mirrored = (k: number) => (u: number) => (u < 0.13 * k ? 0.06 : 0);
   const films = [true, false].map((marked) =>
     Array.from({ length: frames }, (_, k) => markedScreen({ marked, mirrored: mirrored(k) })),
