@@ -7,7 +7,9 @@ import { buildContentPyramid } from '../core/picture/pin/content-pyramid.ts';
 import { levelsNow, resolveLook } from '../core/picture/look/look.ts';
 import { sideRatio, signedArea, type Quad } from '../core/base/geometry/quad.ts';
 import { readStill } from '../server/media/content.ts';
+import { COMPOSED, trueComposite } from '../e2e/support/true-composite.ts';
 import { contentTexture } from './content-texture.ts';
+import { drawComposite } from './draw-composite.ts';
 import { matteScene } from './scene/matte.ts';
 import { renderFrame, screenCorners, type Scene } from './scene/render.ts';
 import { recordFrame } from './scene/sensor.ts';
@@ -61,6 +63,12 @@ describe('the matte', () => {
       renderFrame(matteScene(halved(benchTablet({ thumb })).scene()), 34).reduce((a, b) => a + b, 0);
     expect(area(true)).toBeLessThan(0.97 * area(false));
   });
+});
+
+test('what is kept of true composites is what the generator draws', async () => {
+  const [name, frame] = COMPOSED[1]!;
+  const { data } = await drawComposite(name, frame);
+  expect(Buffer.compare(await trueComposite(name, frame), data)).toBe(0);
 });
 
 test('the true composite agrees with our own compositor on exact corners: ≥ 32 dB inside the screen', async () => {

@@ -17,8 +17,7 @@ test('a laptop with a green screen: the look is measured, taken, compared with t
   page,
   service,
 }) => {
-  // Drawn first: while it is, connections that wait would be closed.
-  const goal = (await trueComposite('orders-laptop', [SHOWN], 'half')).get(SHOWN)!;
+  const goal = await trueComposite('orders-laptop', SHOWN);
   const { api } = service;
   const { shot, truth } = await laptop(api);
   const outline = truth.frames[SHOWN]!.corners;

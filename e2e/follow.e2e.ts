@@ -72,7 +72,6 @@ test('hold is lost and said why; reshape, carry on, back, protect, redo, leave o
   const { shot, truth } = await preparedShot(api, FRAMES, {
     reference: REFERENCE,
     filter: FILTER,
-    points: null,
   });
   const documentNow = async (): Promise<ShotDocument> =>
     (await api.call<{ document: ShotDocument }>('GET', `/shots/${shot.id}`)).document;

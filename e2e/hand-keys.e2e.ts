@@ -12,7 +12,6 @@ test('a phone thrown and caught: followed while it is held, eight keys in its fl
   const { shot, truth } = await preparedShot(api, LENGTH, {
     reference: 4,
     clip: 'thrown-phone',
-    points: null,
   });
   const revise = async (id: number, change: Partial<ShotDocument>) => {
     const detail = await api.call<ShotDetail>('GET', `/shots/${id}`);

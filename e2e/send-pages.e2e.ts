@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
-import { patchShift } from './support/true-composite.ts';
+import { patchShift } from './support/patch-shift.ts';
 import type { ShotDetail, TrackRows } from '../core/base/schemas/types.ts';
 import { clipPath, temporaryFolder } from '../server/test/folders.ts';
 import { runTool } from '../server/media/run-tool.ts';

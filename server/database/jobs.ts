@@ -183,8 +183,21 @@ export async function lastFollowed(db: Queryable, shotId: number): Promise<ShotD
   }
 }
 
-export async function jobsChangedAfter(db: Queryable, after: number): Promise<StoredJob[]> {
-  return (await select<JobRow>(db, `${SELECT_JOB} WHERE changed > ? ORDER BY changed LIMIT 200`, [after])).map(fromRow);
+/** Jobs whose number of change is above one, but for those that are `told` by it already: asked many times a second, it reads whole rows of news only. */
+export async function jobsChangedAfter(
+  db: Queryable,
+  after: number,
+  told: ReadonlyMap<number, number> = new Map(),
+): Promise<StoredJob[]> {
+  const changes = await select<{ id: number; changed: number }>(
+    db,
+    'SELECT id, changed FROM jobs WHERE changed > ? ORDER BY changed LIMIT 200',
+    [after],
+  );
+  const news = changes.filter(({ id, changed }) => told.get(id) !== changed).map(({ id }) => id);
+  if (news.length === 0) return [];
+  const places = news.map(() => '?').join(', ');
+  return (await select<JobRow>(db, `${SELECT_JOB} WHERE id IN (${places}) ORDER BY changed`, news)).map(fromRow);
 }
 
 export async function newestChange(db: Queryable): Promise<number> {

@@ -49,10 +49,9 @@ export class JobEvents {
 
   private async poll(): Promise<void> {
     try {
-      const jobs = await jobsChangedAfter(this.db, Math.max(0, this.after - OVERLAP));
+      const jobs = await jobsChangedAfter(this.db, Math.max(0, this.after - OVERLAP), this.told);
       for (const job of jobs) {
         this.after = Math.max(this.after, job.changed);
-        if (this.told.get(job.id) === job.changed) continue;
         this.told.set(job.id, job.changed);
         this.lastChange = Date.now();
         this.channel.broadcast(checked('apiJob', jobReply(job), 'a job event'), 'job');

@@ -2,6 +2,10 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import type { Job, Media } from '../../core/base/schemas/types.ts';
 import { Described } from './described.ts';
 
+/** How often a test asks whether something came: each time costs the service as much as a page's question. */
+const OFTEN_MS = 60;
+const SELDOM_MS = 300;
+
 /** The HTTP interface as another program would use it. */
 export class Api {
   private described: Promise<Described> | null = null;
@@ -60,16 +64,19 @@ export class Api {
   }
   /** Waits until a job has ended. */
   async ended(jobId: number, seconds = 120): Promise<Job> {
-    return this.until(`/jobs/${jobId}`, (job: Job) => job.state !== 'queued' && job.state !== 'running', seconds);
+    const isOver = (job: Job) => job.state !== 'queued' && job.state !== 'running';
+    return this.until(`/jobs/${jobId}`, isOver, seconds, SELDOM_MS);
   }
-  async until<T>(path: string, reached: (value: T) => boolean, seconds = 120): Promise<T> {
-    const end = Date.now() + seconds * 1000;
+  /** Asks again and again; with `most`, ever more seldom up to so many ms, where it does not matter when exactly it is noticed. */
+  async until<T>(path: string, reached: (value: T) => boolean, seconds = 120, most = OFTEN_MS): Promise<T> {
+    const begun = Date.now();
+    const end = begun + seconds * 1000;
     for (;;) {
       const value = await this.call<T>('GET', path);
       if (reached(value)) return value;
       if (Date.now() > end)
         throw new Error(`${path} did not get there in ${seconds} s: ${JSON.stringify(value).slice(0, 500)}`);
-      await sleep(60);
+      await sleep(Math.min(most, Math.max(OFTEN_MS / 2, (Date.now() - begun) / 10)));
     }
   }
   async bringIn(projectId: number, name: string, bytes: Uint8Array | string): Promise<{ media: Media; job: Job }> {
