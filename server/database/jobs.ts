@@ -189,11 +189,8 @@ export async function jobsChangedAfter(
   after: number,
   told: ReadonlyMap<number, number> = new Map(),
 ): Promise<StoredJob[]> {
-  const changes = await select<{ id: number; changed: number }>(
-    db,
-    'SELECT id, changed FROM jobs WHERE changed > ? ORDER BY changed LIMIT 200',
-    [after],
-  );
+  const sql = 'SELECT id, changed FROM jobs WHERE changed > ? ORDER BY changed LIMIT 200';
+  const changes = await select<{ id: number; changed: number }>(db, sql, [after]);
   const news = changes.filter(({ id, changed }) => told.get(id) !== changed).map(({ id }) => id);
   if (news.length === 0) return [];
   const places = news.map(() => '?').join(', ');

@@ -9,6 +9,7 @@ import { launch } from '../test/launched.ts';
 import { Api } from '../test/api.ts';
 import { temporaryFolder } from '../test/folders.ts';
 import { preparedShot } from '../test/prepared-shot.ts';
+import { freshDatabase } from '../test/shared-database.ts';
 
 const folder = temporaryFolder();
 afterAll(() => folder.remove());
@@ -18,7 +19,10 @@ const REFERENCE = 4;
 const KEYED = [4, 8, 11];
 
 test('kill -9 while points are followed, in-betweens pulled, a steadied clip written: each is completed, nothing that was there is done again', async () => {
-  let running = await launch(folder.path);
+  // What becomes of the database is the subject of kill.test.ts.
+  const database = (await freshDatabase())!;
+  const env = { YARLOP_DATABASE: database.address, YARLOP_WORKERS: '1' };
+  let running = await launch(folder.path, { env });
   let api = new Api(running.address);
   const { shot, document, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE });
   const corners = (frame: number) => truth.frames[frame]!.corners;
@@ -36,7 +40,7 @@ test('kill -9 while points are followed, in-betweens pulled, a steadied clip wri
   await api.call('PUT', `/shots/${shot.id}/document`, { base: revision, document: byHand });
   const again = async () => {
     await running.kill();
-    running = await launch(folder.path);
+    running = await launch(folder.path, { env });
     api = new Api(running.address);
   };
 
@@ -85,10 +89,11 @@ test('kill -9 while points are followed, in-betweens pulled, a steadied clip wri
   const made = whole().map((f) => ({ f, time: statSync(join(pictures, f)).mtimeMs }));
   expect(made.length).toBeGreaterThanOrEqual(5);
   expect(made.length).toBeLessThan(FRAMES);
-  running = await launch(folder.path);
+  running = await launch(folder.path, { env });
   api = new Api(running.address);
   expect(await api.ended(clip.id)).toMatchObject({ state: 'done', done: FRAMES });
   for (const { f, time } of made) expect(statSync(join(pictures, f)).mtimeMs, f).toBe(time);
   expect(Object.keys(unzipSync(new Uint8Array(await api.bytes(`/jobs/${clip.id}/result`))))).toHaveLength(FRAMES + 1);
   expect(await running.stop()).toBe(0);
+  await database.remove();
 }, 300_000);

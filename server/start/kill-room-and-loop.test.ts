@@ -16,6 +16,7 @@ import { driftingTake } from '../test/media-files.ts';
 import { Api } from '../test/api.ts';
 import { temporaryFolder } from '../test/folders.ts';
 import { preparedShot } from '../test/prepared-shot.ts';
+import { freshDatabase } from '../test/shared-database.ts';
 
 const folder = temporaryFolder();
 const files = temporaryFolder();
@@ -37,11 +38,14 @@ const CORNERS: QuadCorners = [
 ];
 
 test('kill -9 in the middle of a room and of a loop: both are completed, and come to what unbroken ones come to', async () => {
-  let running = await launch(folder.path);
+  // What becomes of the database is the subject of kill.test.ts.
+  const database = (await freshDatabase())!;
+  const env = { YARLOP_DATABASE: database.address, YARLOP_WORKERS: '1' };
+  let running = await launch(folder.path, { env });
   let api = new Api(running.address);
   const again = async () => {
     await running.kill();
-    running = await launch(folder.path);
+    running = await launch(folder.path, { env });
     api = new Api(running.address);
   };
   const { shot, document, truth, project } = await preparedShot(api, HALL, {
@@ -90,7 +94,7 @@ test('kill -9 in the middle of a room and of a loop: both are completed, and com
   const made = new Map(pictures(loop.id).map((name) => [name, statSync(at(loop.id, name)).mtimeMs]));
   expect(made.size).toBeGreaterThanOrEqual(4);
   expect(existsSync(at(loop.id, 'pictures.zip'))).toBe(false);
-  running = await launch(folder.path);
+  running = await launch(folder.path, { env });
   api = new Api(running.address);
   expect(await api.ended(loop.id)).toMatchObject({ kind: 'loop', state: 'done', result: 'pictures.zip' });
   for (const [name, time] of made) expect(statSync(at(loop.id, name)).mtimeMs, name).toBe(time);
@@ -103,4 +107,5 @@ test('kill -9 in the middle of a room and of a loop: both are completed, and com
     await api.call<LoopReport>('GET', `/jobs/${next.id}/loop`),
   );
   expect(await running.stop()).toBe(0);
+  await database.remove();
 }, 400_000);

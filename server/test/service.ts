@@ -24,6 +24,8 @@ export async function startTestService(
     readConfig(
       {
         YARLOP_PORT: '0',
+        // Each takes a second and a half of a core to begin; tests mostly do one thing at a time.
+        YARLOP_WORKERS: '1',
         YARLOP_LOG: process.env.TEST_LOG ?? 'silent',
         YARLOP_DATA: folder.path,
         ...(database ? { YARLOP_DATABASE: database.address } : {}),

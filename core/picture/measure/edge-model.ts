@@ -69,7 +69,7 @@ export function edgeModel(kind: SpreadKind, softness: number, normal: readonly [
     sample: (distances, edges, ramps) =>
       distances.forEach((d, i) => {
         edges[i] = gaussianEdge(d, whole);
-        ramps[i] = d * edges[i]! + (whole * Math.exp((-d * d) / (2 * whole * whole))) / Math.sqrt(2 * Math.PI);
+        ramps[i] = d * edges[i] + (whole * Math.exp((-d * d) / (2 * whole * whole))) / Math.sqrt(2 * Math.PI);
       }),
   };
 }
