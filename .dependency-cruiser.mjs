@@ -9,7 +9,7 @@ export default {
       from: { path: '^core', pathNot: '\\.test\\.ts$|^core/test/use-compiled-kernels' },
       to: {
         pathNot:
-          '^core|^node_modules/(ajv|ml-matrix|@types/d3-contour|d3-contour|@types/d3-dsv|d3-dsv|simplify-js|@types/opentype.js|opentype.js)',
+          '^core|^node_modules/(ajv|ml-matrix|@types/d3-contour|d3-contour|@types/d3-dsv|d3-dsv|simplify-js|svgpath|@types/opentype.js|opentype.js)',
       },
     },
     {
@@ -30,6 +30,13 @@ export default {
       comment: 'the demo loader reads the shape of a truth file, nothing else',
       from: { path: '^server', pathNot: '\\.test\\.ts$' },
       to: { path: '^(web|cli|demo|bench|e2e)', dependencyTypesNot: ['type-only'] },
+    },
+    {
+      name: 'routes-are-asked-by-nobody',
+      severity: 'error',
+      comment: 'what a route does is a use case, which a command or the demo can call too',
+      from: { path: '^server/(?!http|start)', pathNot: '\\.test\\.ts$' },
+      to: { path: '^server/http' },
     },
     {
       name: 'cli-only-media',

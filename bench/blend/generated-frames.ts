@@ -1,3 +1,4 @@
+import { clamp } from '../../core/base/geometry/clamp.ts';
 import type { Quad } from '../../core/base/geometry/quad.ts';
 import type { CodedPicture } from '../../core/base/image/picture.ts';
 import { gaussianFrom, randomFrom } from '../../demo/scene/random.ts';
@@ -37,7 +38,7 @@ export function colouredRecord(noise: ColouredNoise): NonNullable<Filmed['record
       const white = Float32Array.from({ length: width * height }, () => gaussian());
       const across = new Float32Array(width * height);
       const at = (from: Float32Array, x: number, y: number) =>
-        from[Math.min(height - 1, Math.max(0, y)) * width + Math.min(width - 1, Math.max(0, x))]!;
+        from[clamp(y, 0, height - 1) * width + clamp(x, 0, width - 1)]!;
       for (let i = 0; i < across.length; i++)
         weights.forEach(
           (w, k) => (across[i]! += (w / norm) * at(white, (i % width) + k - radius, Math.floor(i / width))),
@@ -46,12 +47,10 @@ export function colouredRecord(noise: ColouredNoise): NonNullable<Filmed['record
         let n = 0;
         weights.forEach((w, k) => (n += (w / norm) * at(across, i % width, Math.floor(i / width) + k - radius)));
         const clean = code(light[3 * i + c]!);
-        out[3 * i + c] = Math.min(
+        out[3 * i + c] = clamp(
+          Math.round(255 * (clean + n * noise.channels[c]! * Math.sqrt(noise.floor ** 2 + noise.shot ** 2 * clean))),
+          0,
           255,
-          Math.max(
-            0,
-            Math.round(255 * (clean + n * noise.channels[c]! * Math.sqrt(noise.floor ** 2 + noise.shot ** 2 * clean))),
-          ),
         );
       }
     }

@@ -1,3 +1,4 @@
+import { clamp } from '../../core/base/geometry/clamp.ts';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import type { LumaFrame } from '../../core/base/image/luma-frame.ts';
@@ -82,10 +83,10 @@ export async function straightView(name: string): Promise<LumaFrame> {
   for (let j = 0; j < height; j++) {
     for (let i = 0; i < width; i++) {
       const [u, v] = filmed(i, j);
-      const iu = Math.min(width - 2, Math.max(0, Math.floor(u)));
-      const iv = Math.min(height - 2, Math.max(0, Math.floor(v)));
-      const fu = Math.min(1, Math.max(0, u - iu));
-      const fv = Math.min(1, Math.max(0, v - iv));
+      const iu = clamp(Math.floor(u), 0, width - 2);
+      const iv = clamp(Math.floor(v), 0, height - 2);
+      const fu = clamp(u - iu, 0, 1);
+      const fv = clamp(v - iv, 0, 1);
       const at = iv * width + iu;
       codes[j * width + i] =
         (1 - fv) * ((1 - fu) * data[at]! + fu * data[at + 1]!) +

@@ -1,3 +1,4 @@
+import { clamp } from '../../core/base/geometry/clamp.ts';
 import { randomFrom } from '../../demo/scene/random.ts';
 import type { LumaFrame } from '../../core/base/image/luma-frame.ts';
 import type { Point } from '../../core/base/geometry/homography.ts';
@@ -61,7 +62,7 @@ export function drawSurface({
         light += (disc.light - light) * normalIntegral((disc.radius - distance(at, disc.at)) / 0.8);
       // A sum of uniform numbers is gaussian enough.
       if (noise > 0) light += noise * (random() + random() + random() + random() - 2) * Math.sqrt(3);
-      codes[y * width + x] = Math.round(65535 * Math.min(1, Math.max(0, lightToCode(Math.max(0, light * exposure)))));
+      codes[y * width + x] = Math.round(65535 * clamp(lightToCode(Math.max(0, light * exposure)), 0, 1));
     }
   }
   return { width, height, codes, peak: 65535 };

@@ -1,3 +1,4 @@
+import { clamp } from '../base/geometry/clamp.ts';
 import type { Point } from '../base/geometry/homography.ts';
 import type { Quad } from '../base/geometry/quad.ts';
 import { convolveSeparable, gaussianKernel } from '../base/filters/gaussian.ts';
@@ -58,7 +59,7 @@ export function greenScreen({
   const seen = convolveSeparable(light, width, height, 3, kernel, 'repeat');
   let state = 1;
   const random = () => ((state = (state * 1103515245 + 12345) % 2147483648) / 2147483648 - 0.5) * noise;
-  const data = Uint8Array.from(seen, (v) => Math.min(255, Math.max(0, Math.round(255 * (encodeLight(v) + random())))));
+  const data = Uint8Array.from(seen, (v) => clamp(Math.round(255 * (encodeLight(v) + random())), 0, 255));
   return {
     picture: { width, height, data, peak: 255 },
     screen: convolveSeparable(shares, width, height, 1, kernel, 'repeat'),

@@ -1,3 +1,4 @@
+import { clamp } from '../base/geometry/clamp.ts';
 import type { LumaFrame } from '../base/image/luma-frame.ts';
 
 /** A plate made for tests: a broken-up texture that moves evenly, smeared by the shutter, with noise. */
@@ -36,7 +37,7 @@ function lattice(x: number, y: number, seed: number): number {
 
 /** Codes 0…1 of the texture: detail of every size in places, smooth in others, as in pictures of the world. */
 export function textureAt(x: number, y: number, seed: number): number {
-  const rough = Math.min(1, Math.max(0, (field(x / 70, y / 70, seed + 99) - 0.38) * 6));
+  const rough = clamp((field(x / 70, y / 70, seed + 99) - 0.38) * 6, 0, 1);
   let value = 0.2;
   for (let octave = 0, size = 2.2, share = 0.09; octave < 6; octave++, size *= 2, share *= 1.12)
     value += share * (size < 30 ? rough : 1) * field(x / size, y / size, seed + octave);
@@ -123,9 +124,10 @@ function draw(plate: MovingPlate, frame: number): Uint8Array {
         sum += look(x - ox - vx * t, y - oy - vy * t, seed);
       }
       const gaussian = Math.sqrt(-2 * Math.log(random())) * Math.cos(2 * Math.PI * random());
-      codes[y * width + x] = Math.min(
+      codes[y * width + x] = clamp(
+        Math.round((255 * (plate.gain?.(frame) ?? 1) * sum) / steps + noise * gaussian),
+        0,
         255,
-        Math.max(0, Math.round((255 * (plate.gain?.(frame) ?? 1) * sum) / steps + noise * gaussian)),
       );
     }
   }

@@ -12,10 +12,10 @@ import { createProject, renameProject, setProjectDeleted } from '../database/pro
 import { insertShot, setShotPlate } from '../database/shots.ts';
 import { insertVariant } from '../database/variants.ts';
 import { startRender } from '../send/start-render.ts';
-import { startFollow } from '../http/job-routes.ts';
-import { startPull } from '../http/hand-routes.ts';
-import { startSeat } from '../http/seat-routes.ts';
-import { addMedia } from '../http/upload-routes.ts';
+import { startFollow } from '../use-cases/follow-shot.ts';
+import { startPull } from '../use-cases/pull-keys.ts';
+import { startSeat } from '../use-cases/measure-seat.ts';
+import { addMedia } from '../use-cases/add-media.ts';
 import { storeUpload } from '../media/uploads.ts';
 import {
   caughtDocument,

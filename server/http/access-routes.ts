@@ -24,7 +24,8 @@ import {
   setPassword,
 } from '../database/access.ts';
 import { transaction, type Database } from '../database/connection.ts';
-import { found, route } from './route.ts';
+import { route } from './route.ts';
+import { found } from '../database/found.ts';
 
 const DAY_MS = 86_400_000;
 const SESSION_DAYS = 14;

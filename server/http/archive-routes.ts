@@ -10,7 +10,8 @@ import { folders, type Config } from '../config.ts';
 import type { Database } from '../database/connection.ts';
 import { findProject } from '../database/projects.ts';
 import { gigabytes } from '../media/uploads.ts';
-import { found, route, rowNumber } from './route.ts';
+import { route, rowNumber } from './route.ts';
+import { found } from '../database/found.ts';
 import { fileNameOf } from '../../core/handoff/send/file-pattern.ts';
 
 /** A whole project out, as one file, and in again. */

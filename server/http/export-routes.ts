@@ -21,8 +21,9 @@ import { findShot } from '../database/shots.ts';
 import { exrFile } from '../media/exr-file.ts';
 import { exportSource } from '../send/export-source.ts';
 import { importTrack } from '../send/import-track.ts';
-import { refuseWhileRunning } from './job-routes.ts';
-import { found, route, rowNumber } from './route.ts';
+import { refuseWhileRunning } from '../use-cases/refuse-while-running.ts';
+import { route, rowNumber } from './route.ts';
+import { found } from '../database/found.ts';
 import { fileNameOf, numberedPicture } from '../../core/handoff/send/file-pattern.ts';
 
 /** Most frames that are written into one archive of maps in one go. */

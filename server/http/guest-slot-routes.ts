@@ -20,7 +20,8 @@ import { startRender } from '../send/start-render.ts';
 import { planVariant, variantFrame } from '../variants/variant-frames.ts';
 import { sendFile } from './render-routes.ts';
 import { route, rowNumber } from './route.ts';
-import { addMedia, cleanName } from './upload-routes.ts';
+import { cleanName } from '../media/clean-name.ts';
+import { addMedia } from '../use-cases/add-media.ts';
 
 /** Names of files that a guest fetches tell nothing of the shot. */
 const GUEST_PATTERN = '{variant}-v{version}';

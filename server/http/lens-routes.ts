@@ -6,7 +6,8 @@ import type { Database } from '../database/connection.ts';
 import { findMedia, type StoredMedia } from '../database/media.ts';
 import { findShot } from '../database/shots.ts';
 import type { SeatWorker } from '../jobs/seat-worker.ts';
-import { found, route } from './route.ts';
+import { route } from './route.ts';
+import { found } from '../database/found.ts';
 
 /** A plate's lens by pictures that are no plates: chessboards and ST maps. From what the shot itself shows it is estimated elsewhere (seat-routes). */
 export function lensRoutes(db: Database, { dataFolder }: Config, seatWorker: SeatWorker): Router {

@@ -5,7 +5,8 @@ import { Problem } from '../../core/base/problem/problem.ts';
 import type { Database } from '../database/connection.ts';
 import { deleteLook, insertLook, listLooks } from '../database/looks.ts';
 import { findProject } from '../database/projects.ts';
-import { found, route } from './route.ts';
+import { route } from './route.ts';
+import { found } from '../database/found.ts';
 
 /** Looks that are kept under a name for all shots of a project: list, keep, delete. */
 export function lookRoutes(db: Database): Router {

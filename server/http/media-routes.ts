@@ -24,7 +24,8 @@ import { writeWholeFile } from '../media/frame-store.ts';
 import { openFrames } from '../media/stored-frames.ts';
 import { storedPath } from '../media/uploads.ts';
 import { page } from './paging.ts';
-import { found, route, rowNumber } from './route.ts';
+import { route, rowNumber } from './route.ts';
+import { found } from '../database/found.ts';
 
 const MOST_STOPS = 8;
 

@@ -14,7 +14,8 @@ import { findShot, setShotPlate } from '../database/shots.ts';
 import { replaceTrack } from '../database/tracks.ts';
 import { openFrames } from '../media/stored-frames.ts';
 import { thumbnails } from '../media/thumbnails.ts';
-import { found, route } from './route.ts';
+import { route } from './route.ts';
+import { found } from '../database/found.ts';
 
 /** A shot's plate: chosen, or replaced by another version under all the work done. */
 export function plateRoutes(db: Database, config: Config): Router {

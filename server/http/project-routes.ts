@@ -14,7 +14,8 @@ import { duplicateShot, listShotCards } from '../database/shot-cards.ts';
 import { findShot, insertShot, listShots, renameShot, setShotArchived, setShotDeleted } from '../database/shots.ts';
 import { ridersOf } from '../database/motion-source.ts';
 import { page } from './paging.ts';
-import { found, route } from './route.ts';
+import { route } from './route.ts';
+import { found } from '../database/found.ts';
 
 /** Projects and the shots in them: list, create, duplicate, rename, archive, delete, bring back. */
 export function projectRoutes(db: Database): Router {

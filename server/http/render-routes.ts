@@ -15,7 +15,8 @@ import { FrameKeys } from '../send/frame-keys.ts';
 import { lightPicture } from '../send/light-pictures.ts';
 import { renderLedger } from '../send/ledger.ts';
 import { startRender } from '../send/start-render.ts';
-import { found, route, rowNumber } from './route.ts';
+import { route, rowNumber } from './route.ts';
+import { found } from '../database/found.ts';
 
 const LAYERS: readonly RenderLayer[] = ['full', 'insert', 'matte', 'clean', 'flat', 'difference', 'card'];
 

@@ -26,7 +26,8 @@ import { fileOfKey } from '../send/finished-paths.ts';
 import { FrameKeys } from '../send/frame-keys.ts';
 import { lightPicture } from '../send/light-pictures.ts';
 import { page } from './paging.ts';
-import { found, route, rowNumber } from './route.ts';
+import { route, rowNumber } from './route.ts';
+import { found } from '../database/found.ts';
 
 const DAY_MS = 86_400_000;
 

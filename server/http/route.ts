@@ -48,9 +48,3 @@ export function rowNumber(req: Request, name: string): number {
     throw new Problem('bad-field', { where: 'the address', field: name, why: `is "${text}", not a number` });
   return id;
 }
-
-/** The value or a not-found Problem. */
-export function found<T>(value: T | null | undefined, thing: string, id: number | string): T {
-  if (value === null || value === undefined) throw new Problem('not-found', { thing, id });
-  return value;
-}

@@ -15,7 +15,8 @@ import { listRevisions, readDocument, saveDocument } from '../database/documents
 import { findProject } from '../database/projects.ts';
 import { findShot } from '../database/shots.ts';
 import { checkOther, checkRide, checkSpanSource, motionChanges, ridable } from '../database/motion-source.ts';
-import { found, route, rowNumber } from './route.ts';
+import { route, rowNumber } from './route.ts';
+import { found } from '../database/found.ts';
 import { runKeyOf } from '../database/run-key.ts';
 
 /** One shot: its document and revisions, its track, its data to hand on. */

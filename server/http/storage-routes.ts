@@ -19,7 +19,8 @@ import { fileOfKey } from '../send/finished-paths.ts';
 import { openFrames } from '../media/stored-frames.ts';
 import { sweep } from '../jobs/sweep.ts';
 import { join } from 'node:path';
-import { found, route } from './route.ts';
+import { route } from './route.ts';
+import { found } from '../database/found.ts';
 
 /** What finished frames of a project's shots take. */
 async function finishedBytes(db: Database, renders: string, project: number): Promise<number> {

@@ -6,29 +6,20 @@ import { join } from 'node:path';
 import { Problem } from '../../core/base/problem/problem.ts';
 import type { ClaimUploadRequest } from '../../core/base/schemas/types.ts';
 import { folders, type Config } from '../config.ts';
-import { transaction, type Database, type Queryable } from '../database/connection.ts';
-import { findJob, insertJob, jobReply } from '../database/jobs.ts';
-import { findHeld, findMedia, holdsSize, insertMedia, mediaReply } from '../database/media.ts';
+import { transaction, type Database } from '../database/connection.ts';
+import { findJob, jobReply } from '../database/jobs.ts';
+import { findHeld, findMedia, holdsSize, mediaReply } from '../database/media.ts';
 import { findProject } from '../database/projects.ts';
 import { findUpload, insertUpload } from '../database/uploads.ts';
 import { listServerFolder, takeFromServer } from '../media/server-folder.ts';
 import { adoptFile, gigabytes, storeUpload, type StoredFile } from '../media/uploads.ts';
-import { found, route } from './route.ts';
+import { route } from './route.ts';
+import { found } from '../database/found.ts';
 import { statusOf } from './status-of.ts';
+import { addMedia } from '../use-cases/add-media.ts';
+import { cleanName } from '../media/clean-name.ts';
 
 const TUS_PATH = '/api/v1/uploads';
-
-/** Stores a medium with the job that brings it in, inside a transaction; used by uploads and by the demo. */
-export async function addMedia(
-  connection: Queryable,
-  projectId: number,
-  name: string,
-  stored: StoredFile,
-): Promise<{ mediaId: number; jobId: number }> {
-  const mediaId = await insertMedia(connection, { projectId, name, ...stored });
-  const jobId = await insertJob(connection, { kind: 'bring-in', projectId, mediaId, params: {}, total: 0 });
-  return { mediaId, jobId };
-}
 
 /**
  * Ways for a file to come in: resumable by the tus protocol (tus.io, version 1.0.0) and then claimed by a project; in one
@@ -165,16 +156,4 @@ function tusServer(config: Config, directory: string): TusServer {
       return undefined;
     },
   });
-}
-
-/** The last part of a name that a person's machine gave; it is shown, and never becomes a path. */
-export function cleanName(given: string): string {
-  const name = given
-    .split(/[\\/]/)
-    .at(-1)!
-    .replace(/\p{Cc}/gu, '')
-    .slice(0, 255)
-    .trim();
-  if (!name) throw new Problem('bad-field', { where: 'the request', field: 'name', why: 'is missing' });
-  return name;
 }

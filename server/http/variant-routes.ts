@@ -16,7 +16,8 @@ import { startRender } from '../send/start-render.ts';
 import { contactSheet, type SheetPicture } from '../variants/contact-sheet.ts';
 import { variantFrame } from '../variants/variant-frames.ts';
 import { page } from './paging.ts';
-import { found, route, rowNumber } from './route.ts';
+import { route, rowNumber } from './route.ts';
+import { found } from '../database/found.ts';
 
 const DAY_MS = 86_400_000;
 /** What a slot is good for where nothing is said. */

@@ -1,3 +1,4 @@
+import { clamp } from '../../core/base/geometry/clamp.ts';
 import { basename } from 'node:path';
 import { Problem } from '../../core/base/problem/problem.ts';
 import { MAKING } from '../../core/handoff/send/frame-parts.ts';
@@ -41,7 +42,7 @@ export class FrameWork {
     const claimed = await claimFrames(
       this.db,
       this.worker,
-      Math.min(MOST_FRAMES, Math.max(1, Math.round(CLAIM_MS / this.perFrameMs))),
+      clamp(Math.round(CLAIM_MS / this.perFrameMs), 1, MOST_FRAMES),
     );
     if (!claimed) return null;
     let maker: FrameMaker;

@@ -1,3 +1,4 @@
+import { clamp } from '../../core/base/geometry/clamp.ts';
 import { resize } from '../../core/base/image/resize.ts';
 import { createCodes, type CodedPicture } from '../../core/base/image/picture.ts';
 import {
@@ -48,7 +49,7 @@ export function asCodes(layer: LayerPicture, colour: PlateColour, deep: boolean)
       return { ...sizeOf(layer.picture), channels: 3, peak, data: ofDepth(layer.picture, colour, peak) };
     case 'share': {
       const data = newCodes(peak, layer.share.length);
-      for (let i = 0; i < data.length; i++) data[i] = Math.min(1, Math.max(0, layer.share[i]!)) * peak + 0.5;
+      for (let i = 0; i < data.length; i++) data[i] = clamp(layer.share[i]!, 0, 1) * peak + 0.5;
       return { width: layer.width, height: layer.height, channels: 1, peak, data };
     }
     case 'light': {
@@ -61,7 +62,7 @@ export function asCodes(layer: LayerPicture, colour: PlateColour, deep: boolean)
       const codes = codesOfLight(straight, 3, colour, peak);
       for (let i = 0; i < light.length / 4; i++) {
         for (let c = 0; c < 3; c++) data[4 * i + c] = codes[3 * i + c]!;
-        data[4 * i + 3] = Math.min(1, Math.max(0, light[4 * i + 3]!)) * peak + 0.5;
+        data[4 * i + 3] = clamp(light[4 * i + 3]!, 0, 1) * peak + 0.5;
       }
       return { ...sizeOf(layer.picture), channels: 4, peak, data };
     }

@@ -1,3 +1,4 @@
+import { clamp } from '../../core/base/geometry/clamp.ts';
 import { execa } from 'execa';
 import { once } from 'node:events';
 import { renameSync, rmSync } from 'node:fs';
@@ -161,7 +162,7 @@ export function openMatteFilm(
     ['-c:v', 'ffv1', '-level', '3', '-slices', '4', '-g', '1', '-pix_fmt', 'gray', '-color_range', 'pc'],
     (matte: Float32Array) => {
       const bytes = Buffer.allocUnsafe(matte.length);
-      for (let i = 0; i < matte.length; i++) bytes[i] = 255 * Math.min(1, Math.max(0, matte[i]!)) + 0.5;
+      for (let i = 0; i < matte.length; i++) bytes[i] = 255 * clamp(matte[i]!, 0, 1) + 0.5;
       return bytes;
     },
   );

@@ -1,3 +1,4 @@
+import { clamp } from '../../core/base/geometry/clamp.ts';
 import { LRUCache } from 'lru-cache';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
@@ -155,7 +156,7 @@ export class FrameStore {
     const out = new Uint8Array(width * height * 4);
     for (let i = 0; i < width * height; i++) {
       for (let c = 0; c < 3; c++) out[i * 4 + c] = rgb[i * 3 + c]!;
-      out[i * 4 + 3] = Math.min(1, Math.max(0, data[i * 4 + 3]! / peak)) * 255 + 0.5;
+      out[i * 4 + 3] = clamp(data[i * 4 + 3]! / peak, 0, 1) * 255 + 0.5;
     }
     return sharp(out, { raw: { width, height, channels: 4 } })
       .png({ compressionLevel: 1 })

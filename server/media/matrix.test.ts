@@ -25,7 +25,7 @@ const at = (name: string) => join(folder.path, name);
 beforeAll(() => mkdirSync(folder.path, { recursive: true }));
 afterAll(() => folder.remove());
 
-const FRAMES = 6;
+const FRAMES = 4;
 const BT709 = ['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709'];
 
 const CLIPS: [string, string[], string, [number, number]][] = [

@@ -1,3 +1,4 @@
+import { clamp } from '../../core/base/geometry/clamp.ts';
 import { decimalRate } from '../../core/base/time/frame-rate.ts';
 
 /** How the frames of a clip lie in time. */
@@ -77,7 +78,7 @@ export function timingOf(
   const rate =
     given ??
     nearestRate(step > 0 ? 1 / step : 0, 0.02) ??
-    (step > 0 ? ([Math.min(FASTEST, Math.max(1, Math.round(1 / step))), 1] as [number, number]) : (stated ?? [25, 1]));
+    (step > 0 ? ([clamp(Math.round(1 / step), 1, FASTEST), 1] as [number, number]) : (stated ?? [25, 1]));
   return madeConstant(
     sorted.map((_, i) => seconds(i)),
     rate,

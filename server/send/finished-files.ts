@@ -1,3 +1,4 @@
+import { clamp } from '../../core/base/geometry/clamp.ts';
 import { existsSync, mkdirSync } from 'node:fs';
 import { dirname } from 'node:path';
 import sharp from 'sharp';
@@ -24,7 +25,7 @@ export async function writeFinished(file: string, layer: LayerPicture): Promise<
           width: layer.width,
           height: layer.height,
           peak: 65535,
-          data: Uint16Array.from(layer.share, (v) => Math.min(1, Math.max(0, v)) * 65535 + 0.5),
+          data: Uint16Array.from(layer.share, (v) => clamp(v, 0, 1) * 65535 + 0.5),
         },
         1,
       );

@@ -12,8 +12,8 @@ import { preparedShot } from '../test/prepared-shot.ts';
 import { startTestService, type TestService } from '../test/service.ts';
 
 /** Twenty kills are `npm run bench:workers`. */
-const FRAMES = 48;
-const KILLS = 4;
+const FRAMES = 36;
+const KILLS = 3;
 let service: TestService, shotId: number;
 const workers = new Set<ChildProcess>();
 

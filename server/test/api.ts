@@ -1,3 +1,4 @@
+import { clamp } from '../../core/base/geometry/clamp.ts';
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Job, Media } from '../../core/base/schemas/types.ts';
 import { Described } from './described.ts';
@@ -76,7 +77,7 @@ export class Api {
       if (reached(value)) return value;
       if (Date.now() > end)
         throw new Error(`${path} did not get there in ${seconds} s: ${JSON.stringify(value).slice(0, 500)}`);
-      await sleep(Math.min(most, Math.max(OFTEN_MS / 2, (Date.now() - begun) / 10)));
+      await sleep(clamp((Date.now() - begun) / 10, OFTEN_MS / 2, most));
     }
   }
   async bringIn(projectId: number, name: string, bytes: Uint8Array | string): Promise<{ media: Media; job: Job }> {

@@ -63,7 +63,7 @@ export async function hostileFiles(folder: string, listener: string): Promise<Ho
       ['exr', exr],
     ] as const
   ).flatMap(([ending, bytes], i) =>
-    [1, 2].map((n): HostileFile => ({
+    [1 + (i % 2)].map((n): HostileFile => ({
       name: `flipped-${n}.${ending}`,
       bytes: flipped(bytes, i * 10 + n),
       ends: 'either',

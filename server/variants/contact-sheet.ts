@@ -1,3 +1,4 @@
+import { clamp } from '../../core/base/geometry/clamp.ts';
 import sharp, { type OverlayOptions } from 'sharp';
 import { layOutText } from '../../core/picture/board/text-layout.ts';
 import { fontSet } from '../media/fonts.ts';
@@ -17,7 +18,7 @@ const LINE = 34;
 
 /** All variants on one sheet, named, as JPEG. `aspect` is a picture's width over its height. */
 export async function contactSheet(title: string, pictures: readonly SheetPicture[], aspect: number): Promise<Buffer> {
-  const across = Math.min(ACROSS, Math.max(1, pictures.length));
+  const across = clamp(pictures.length, 1, ACROSS);
   const rows = Math.ceil(pictures.length / across);
   const high = Math.round(CELL / aspect);
   const width = GAP + across * (CELL + GAP);

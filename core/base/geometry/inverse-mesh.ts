@@ -1,3 +1,4 @@
+import { clamp } from './clamp.ts';
 import { meshAt, type PatchMesh } from './patch-mesh.ts';
 
 /** Cells of the grid that the inverse is kept on, for each patch, and its margin around the mesh in cells. */
@@ -30,8 +31,8 @@ export class InverseMesh implements BentSurface {
     const right = Math.max(...xs) + reach;
     const top = Math.min(...ys) - reach;
     const bottom = Math.max(...ys) + reach;
-    this.nx = Math.min(MOST_CELLS, Math.max(LEAST_CELLS, CELLS * mesh.columns)) + 2 * MARGIN;
-    this.ny = Math.min(MOST_CELLS, Math.max(LEAST_CELLS, CELLS * mesh.rows)) + 2 * MARGIN;
+    this.nx = clamp(CELLS * mesh.columns, LEAST_CELLS, MOST_CELLS) + 2 * MARGIN;
+    this.ny = clamp(CELLS * mesh.rows, LEAST_CELLS, MOST_CELLS) + 2 * MARGIN;
     this.stepX = (right - left) / (this.nx - 2 * MARGIN);
     this.stepY = (bottom - top) / (this.ny - 2 * MARGIN);
     this.left = left - MARGIN * this.stepX;
@@ -55,7 +56,7 @@ export class InverseMesh implements BentSurface {
           this.grid.fill(NaN, at, at + 6);
           continue;
         }
-        [s, t] = [Math.min(1.1, Math.max(-0.1, found[0])), Math.min(1.1, Math.max(-0.1, found[1]))];
+        [s, t] = [clamp(found[0], -0.1, 1.1), clamp(found[1], -0.1, 1.1)];
         this.grid.set(found, at);
       }
     }

@@ -1,3 +1,4 @@
+import { clamp } from './clamp.ts';
 import { mapTuple } from './map-tuple.ts';
 import type { Point } from './homography.ts';
 
@@ -69,7 +70,7 @@ export function polygonOf({ points, handles }: Outline): Point[] {
     const a: Point = [from[0] + outX, from[1] + outY];
     const b: Point = [to[0] + inX, to[1] + inY];
     const length = Math.hypot(outX, outY) + Math.hypot(b[0] - a[0], b[1] - a[1]) + Math.hypot(inX, inY);
-    const pieces = Math.min(MOST_PIECES, Math.max(2, Math.ceil(length / PIECE)));
+    const pieces = clamp(Math.ceil(length / PIECE), 2, MOST_PIECES);
     return Array.from({ length: pieces }, (_, k) => bezier(from, a, b, to, k / pieces));
   });
 }

@@ -1,3 +1,4 @@
+import { clamp } from './clamp.ts';
 import type { Point } from './homography.ts';
 
 /**
@@ -53,7 +54,7 @@ interface Weights {
 
 /** At the ends the neighbour beyond is the mirrored one: 2·p0 − p1. */
 function splineWeights(t: number, pieces: number): Weights {
-  const piece = Math.min(pieces - 1, Math.max(0, Math.floor(t)));
+  const piece = clamp(Math.floor(t), 0, pieces - 1);
   const f = t - piece;
   const w = [
     ((-0.5 * f + 1) * f - 0.5) * f,

@@ -1,3 +1,4 @@
+import { clamp } from '../geometry/clamp.ts';
 import type { CodedPicture } from './picture.ts';
 
 type Three = [number, number, number];
@@ -10,8 +11,8 @@ export function boxValues(
   picture: CodedPicture,
   box: { x: number; y: number; width: number; height: number },
 ): { mean: Three; darkest: Three; brightest: Three } {
-  const left = Math.min(picture.width - 1, Math.max(0, box.x));
-  const top = Math.min(picture.height - 1, Math.max(0, box.y));
+  const left = clamp(box.x, 0, picture.width - 1);
+  const top = clamp(box.y, 0, picture.height - 1);
   const right = Math.max(left + 1, Math.min(picture.width, box.x + box.width));
   const bottom = Math.max(top + 1, Math.min(picture.height, box.y + box.height));
   const mean: Three = [0, 0, 0];

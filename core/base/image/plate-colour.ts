@@ -1,3 +1,4 @@
+import { clamp } from '../geometry/clamp.ts';
 import { createCodes, type CodedPicture, type Peak } from './picture.ts';
 import { primariesMatrix, type PrimariesName } from './primaries.ts';
 import { codeToLight, encodeLight, lightTable } from './transfer.ts';
@@ -93,8 +94,7 @@ export function displayPicture(
         rgb,
       );
       for (let c = 0; c < 3; c++)
-        data[i + c] =
-          (gain === 1 ? Math.min(1, Math.max(0, rgb[c]!)) : encodeLight(codeToLight(rgb[c]!) * gain)) * 255 + 0.5;
+        data[i + c] = (gain === 1 ? clamp(rgb[c]!, 0, 1) : encodeLight(codeToLight(rgb[c]!) * gain)) * 255 + 0.5;
     }
   } else if (isDisplayColour(colour) && picture.peak !== 1 && gain === 1) {
     if (picture.peak === 255) return picture;

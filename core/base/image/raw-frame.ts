@@ -1,3 +1,4 @@
+import { clamp } from '../geometry/clamp.ts';
 import type { LumaFrame } from './luma-frame.ts';
 import { createCodes, type CodedPicture, type Codes, type ContentPicture, type Peak } from './picture.ts';
 import { lightTable, linearToSrgb } from './transfer.ts';
@@ -131,7 +132,7 @@ export function lumaFromRaw(bytes: Uint8Array, layout: RawLayout, transfer: Tran
   const white = range === 'limited' ? 235 * unit : 2 ** bits - 1;
   const table = peak === 255 ? new Uint8Array(2 ** bits) : new Uint16Array(2 ** bits);
   for (let code = 0; code < table.length; code++)
-    table[code] = Math.min(1, Math.max(0, (code - black) / (white - black))) * peak + 0.5;
+    table[code] = clamp((code - black) / (white - black), 0, 1) * peak + 0.5;
   const codes =
     luma instanceof Uint8Array && table instanceof Uint8Array
       ? lookUp8(luma, table)
@@ -158,7 +159,7 @@ export function codedLuma(bytes: Uint8Array, layout: RawLayout, transfer: Transf
   if (!light) {
     light = Float32Array.from(
       { length: 256 },
-      (_, code) => full[range === 'limited' ? Math.round(Math.min(1, Math.max(0, (code - 16) / 219)) * 255) : code]!,
+      (_, code) => full[range === 'limited' ? Math.round(clamp((code - 16) / 219, 0, 1) * 255) : code]!,
     );
     codedTables.set(range, light);
   }

@@ -1,3 +1,4 @@
+import { clamp } from '../geometry/clamp.ts';
 import type { Plane } from './plane.ts';
 
 /**
@@ -6,8 +7,8 @@ import type { Plane } from './plane.ts';
  */
 export function sampleBilinear(plane: Plane, x: number, y: number): number {
   const { width, height, data } = plane;
-  const cx = Math.min(width - 1, Math.max(0, x));
-  const cy = Math.min(height - 1, Math.max(0, y));
+  const cx = clamp(x, 0, width - 1);
+  const cy = clamp(y, 0, height - 1);
   const x0 = Math.min(width - 2 < 0 ? 0 : width - 2, Math.floor(cx));
   const y0 = Math.min(height - 2 < 0 ? 0 : height - 2, Math.floor(cy));
   const fx = cx - x0;
@@ -32,9 +33,9 @@ export function sampleBicubic(plane: Plane, x: number, y: number): number {
   cubicWeights(y - y0, wy);
   let sum = 0;
   for (let j = 0; j < 4; j++) {
-    const row = Math.min(height - 1, Math.max(0, y0 - 1 + j)) * width;
+    const row = clamp(y0 - 1 + j, 0, height - 1) * width;
     let line = 0;
-    for (let i = 0; i < 4; i++) line += wx[i]! * data[row + Math.min(width - 1, Math.max(0, x0 - 1 + i))]!;
+    for (let i = 0; i < 4; i++) line += wx[i]! * data[row + clamp(x0 - 1 + i, 0, width - 1)]!;
     sum += wy[j]! * line;
   }
   return sum;

@@ -1,8 +1,10 @@
+import { clamp } from '../geometry/clamp.ts';
+
 /** The p-quantile (0…1) of numbers, by linear interpolation between order statistics; NaN when there are none. */
 export function quantile(values: ArrayLike<number>, p: number): number {
   const sorted = Float64Array.from(values).sort();
   if (sorted.length === 0) return NaN;
-  const position = Math.min(1, Math.max(0, p)) * (sorted.length - 1);
+  const position = clamp(p, 0, 1) * (sorted.length - 1);
   const index = Math.floor(position);
   const from = sorted[index]!;
   return from + (sorted[Math.min(sorted.length - 1, index + 1)]! - from) * (position - index);

@@ -1,3 +1,4 @@
+import { clamp } from '../geometry/clamp.ts';
 import type { CodedPicture } from './picture.ts';
 
 /** How luma and colour differences are coded. */
@@ -138,8 +139,8 @@ function blendChromaRows(
     upper = Math.floor(position);
     share = position - upper;
   }
-  const a = Math.min(size.height - 1, Math.max(0, upper)) * size.width;
-  const b = Math.min(size.height - 1, Math.max(0, upper + 1)) * size.width;
+  const a = clamp(upper, 0, size.height - 1) * size.width;
+  const b = clamp(upper + 1, 0, size.height - 1) * size.width;
   for (let i = 0; i < size.width; i++) out[i] = plane[a + i]! + (plane[b + i]! - plane[a + i]!) * share - middle;
   out[size.width] = out[size.width - 1]!;
 }

@@ -1,3 +1,5 @@
+import { clamp } from '../geometry/clamp.ts';
+
 /**
  * How a value goes from one key to the next: `linear`, `hold` (the first key's value until the next), or a cubic curve
  * [x1, y1, x2, y2] through (0, 0) and (1, 1). Source: W3C, CSS Easing Functions Level 1, §2.1 and §2.2.
@@ -15,7 +17,7 @@ export const NAMED_CURVES: Readonly<Record<'ease' | 'ease-in' | 'ease-out' | 'ea
 
 /** Output progress for an input progress 0…1. A curve's x1 and x2 must lie in 0…1; its output may leave 0…1. */
 export function eased(easing: Easing, progress: number): number {
-  const t = Math.min(1, Math.max(0, progress));
+  const t = clamp(progress, 0, 1);
   if (easing === 'linear') return t;
   if (easing === 'hold') return t < 1 ? 0 : 1;
   if (t === 0 || t === 1) return t;

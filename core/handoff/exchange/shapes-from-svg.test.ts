@@ -89,16 +89,43 @@ test('a viewBox of another size is stretched to the plate; a rectangle behind al
   ]);
 });
 
+test('arcs, ellipses and transforms are taken: by hand, a quarter of a circle and a doubled triangle', () => {
+  const { shapes, faults } = shapesFromSvg(
+    svg(
+      '<path d="M10 0A10 10 0 0 1 0 10L0 0Z"/><ellipse cx="50" cy="40" rx="20" ry="10"/><path transform="translate(5 6) scale(2)" d="M0 0L9 0L9 9Z"/>',
+    ),
+    PLATE,
+    0,
+  );
+  expect(faults).toEqual([]);
+  const [quarter, ellipse, triangle] = shapes.map(
+    ({ points, handles }) =>
+      flattened(
+        points,
+        handles ?? points.map(() => [0, 0, 0, 0] as [number, number, number, number]),
+        () => [0, 0],
+        (p) => p,
+      ).points,
+  );
+  for (const [x, y] of quarter!.filter(([x, y]) => x > 0.01 && y > 0.01)) expect(Math.hypot(x, y)).toBeCloseTo(10, 1);
+  for (const [x, y] of ellipse!) expect(Math.hypot((x - 50) / 20, (y - 40) / 10)).toBeCloseTo(1, 2);
+  expect(triangle).toEqual([
+    [5, 6],
+    [23, 6],
+    [23, 24],
+  ]);
+});
+
 test('what cannot be taken over is reported by line, the rest is taken', () => {
   const { shapes, faults } = shapesFromSvg(
     svg(
-      '<circle r="4"/>\n<path d="M0 0A5 5 0 0 1 9 9Z"/>\n<path transform="scale(2)" d="M0 0L9 0L9 9Z"/>\n<path d="M0 0L5Z"/>\n<path d="M0 0L5 5Z"/>\n<path d="M0 0L9 0L9 9Z"/>',
+      '<line x1="4"/>\n<path d="M0 0L5 x5Z"/>\n<g transform="scale(2)"></g>\n<path d="M0 0L5Z"/>\n<path d="M0 0L5 5Z"/>\n<path d="M0 0L9 0L9 9Z"/>',
     ),
     PLATE,
     0,
   );
   expect(shapes).toHaveLength(1);
   expect(faults.map((f) => f.line)).toEqual([2, 3, 4, 5, 6]);
-  expect(faults[1]!.why).toMatch(/arcs/);
+  expect(faults[1]!.why).toMatch(/^the path cannot be read: /);
   expect(shapesFromSvg('hello', PLATE, 0).faults).toEqual([{ line: 1, why: 'it is no SVG' }]);
 });

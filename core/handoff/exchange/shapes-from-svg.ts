@@ -1,3 +1,4 @@
+import svgpath from 'svgpath';
 import type { Point } from '../../base/geometry/homography.ts';
 import type { FrontShape } from '../../base/schemas/types.ts';
 
@@ -22,8 +23,8 @@ interface Contour {
 const MOST_POINTS = 1000;
 
 /**
- * Outlines of paths, polygons and rectangles of an SVG as shapes that stay in the picture on a frame. Coordinates are those of its viewBox, stretched
- * to the plate; black shapes let content through, others stand in front. Arcs, transforms and anything else are reported, not taken.
+ * Outlines of paths, polygons, rectangles and ellipses of an SVG as shapes that stay in the picture on a frame. Coordinates are those of its viewBox, stretched
+ * to the plate; black shapes let content through, others stand in front. What is no outline, and groups that are moved, are reported, not taken.
  * Source: Scalable Vector Graphics 2 (W3C), chapter 9 (path data).
  */
 export function shapesFromSvg(
@@ -45,19 +46,19 @@ export function shapesFromSvg(
     const own = attributesOf(match[2]!);
     const line = text.slice(0, match.index).split('\n').length;
     const fault = (why: string) => faults.push({ line, why });
-    if (own.transform !== undefined) fault(`the transform of <${name}> is not taken over: flatten it first`);
-    if (own.transform !== undefined || name === 'g') continue;
+    if (name === 'g') {
+      if (own.transform !== undefined) fault('the transform of <g> is not taken over: flatten it first');
+      continue;
+    }
     // A rectangle over the whole picture is what shapes lie on.
     if (name === 'rect' && Number(own.width) === size[2] && Number(own.height) === size[3]) continue;
-    if (name !== 'path' && name !== 'polygon' && name !== 'rect') {
+    const data = PATH_DATA[name]?.(own);
+    if (data === undefined) {
       fault(`<${name}> is not an outline that can be taken over`);
       continue;
     }
     try {
-      const contours =
-        name === 'path'
-          ? pathContours(own.d ?? '')
-          : [polygon(name === 'polygon' ? numbers(own.points ?? '') : rectangle(own))];
+      const contours = pathContours(data, own.transform);
       contours.forEach((contour, i) => {
         if (contour.points.length < 3) return void fault('an outline has fewer than 3 points');
         if (contour.points.length > MOST_POINTS) return void fault(`an outline has more than ${MOST_POINTS} points`);
@@ -122,29 +123,28 @@ function sizeOf({
 
 const numbers = (text: string): number[] => (text.match(/[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?/gi) ?? []).map(Number);
 
-function polygon(values: readonly number[]): Contour {
-  const points = Array.from({ length: Math.floor(values.length / 2) }, (_, i): [number, number] => [
-    values[2 * i]!,
-    values[2 * i + 1]!,
-  ]);
-  return { points, handles: points.map(() => [0, 0, 0, 0]) };
-}
+/** What is drawn by an element, as path data (Scalable Vector Graphics 2, chapter 10: the equivalent paths of basic shapes). */
+const PATH_DATA: Readonly<Record<string, (own: Readonly<Record<string, string | undefined>>) => string>> = {
+  path: ({ d }) => d ?? '',
+  polygon: ({ points }) => `M${numbers(points ?? '').join(' ')}Z`,
+  rect: ({ x, y, width, height }) => {
+    const [l, t, w, h] = [x, y, width, height].map((v) => Number(v ?? 0)) as [number, number, number, number];
+    return `M${l} ${t}H${l + w}V${t + h}H${l}Z`;
+  },
+  circle: ({ cx, cy, r }) => ellipse(Number(cx ?? 0), Number(cy ?? 0), Number(r ?? 0), Number(r ?? 0)),
+  ellipse: ({ cx, cy, rx, ry }) => ellipse(Number(cx ?? 0), Number(cy ?? 0), Number(rx ?? 0), Number(ry ?? 0)),
+};
 
-function rectangle({ x, y, width, height }: Record<string, string | undefined>): number[] {
-  const [l, t, w, h] = [x, y, width, height].map((v) => Number(v ?? 0)) as [number, number, number, number];
-  return [l, t, l + w, t, l + w, t + h, l, t + h];
-}
+const ellipse = (cx: number, cy: number, rx: number, ry: number): string =>
+  `M${cx + rx} ${cy}A${rx} ${ry} 0 0 1 ${cx - rx} ${cy}A${rx} ${ry} 0 0 1 ${cx + rx} ${cy}Z`;
 
-/** How many numbers each command takes. */
-const TAKES: Readonly<Record<string, number>> = { m: 2, l: 2, h: 1, v: 1, c: 6, s: 4, q: 4, t: 2, z: 0 };
-
-function pathContours(data: string): Contour[] {
+/** Closed outlines of a path: every piece as a cubic curve, arcs among them. @throws RangeError with what cannot be read */
+function pathContours(data: string, transform = ''): Contour[] {
+  // Its description lacks the fault that it keeps.
+  const path = svgpath(data) as ReturnType<typeof svgpath> & { readonly err?: string };
+  if (path.err) throw new RangeError(`the path cannot be read: ${path.err.replace(/^SvgPath: /, '')}`);
   const contours: Contour[] = [];
   let open: Contour | null = null;
-  let at: Point = [0, 0];
-  let start: Point = [0, 0];
-  let control: Point | null = null;
-  let kind = '';
   const close = () => {
     if (!open) return;
     const first = open.points[0]!;
@@ -159,85 +159,38 @@ function pathContours(data: string): Contour[] {
     contours.push(open);
     open = null;
   };
-  const curve = (one: Point, two: Point, to: Point) => {
+  const curve = (at: Point, one: Point, two: Point, to: Point) => {
     open ??= { points: [[at[0], at[1]]], handles: [[0, 0, 0, 0]] };
     const before = open.handles.at(-1)!;
     before[2] = one[0] - at[0];
     before[3] = one[1] - at[1];
     open.points.push([to[0], to[1]]);
     open.handles.push([two[0] - to[0], two[1] - to[1], 0, 0]);
-    at = to;
   };
-  const straight = (to: Point) => curve(at, to, to);
-  for (const [, letter, rest] of data.matchAll(/([a-z])([^a-z]*(?:e[-+]?\d[^a-z]*)*)/gi)) {
-    const command = letter!.toLowerCase();
-    const relative = letter === command;
-    const values = numbers(rest!);
-    const takes = TAKES[command];
-    if (takes === undefined)
-      throw new RangeError(`the path command ${letter!} is not taken over: turn arcs into curves first`);
-    if (takes === 0) {
-      close();
-      at = start;
-      control = null;
-      kind = command;
-      continue;
-    }
-    if (values.length === 0 || values.length % takes !== 0)
-      throw new RangeError(`the path command ${letter!} has ${values.length} numbers`);
-    for (let i = 0; i < values.length; i += takes) {
-      const v = values.slice(i, i + takes);
-      const base = relative ? at : ([0, 0] as const);
-      const p = (k: number): Point => [base[0] + v[k]!, base[1] + v[k + 1]!];
-      const mirrored = (kinds: string): Point =>
-        control && kinds.includes(kind) ? [2 * at[0] - control[0], 2 * at[1] - control[1]] : at;
-      switch (command) {
-        case 'm':
-          if (i === 0) {
-            close();
-            at = p(0);
-            start = at;
-          } else straight(p(0));
-          break;
-        case 'l':
-          straight(p(0));
-          break;
-        case 'h':
-          straight([base[0] + v[0]!, at[1]]);
-          break;
-        case 'v':
-          straight([at[0], base[1] + v[0]!]);
-          break;
-        case 'c': {
-          const two = p(2);
-          curve(p(0), two, p(4));
-          control = two;
-          break;
-        }
-        case 's': {
-          const one = mirrored('cs');
-          const two = p(0);
-          curve(one, two, p(2));
-          control = two;
-          break;
-        }
-        default: {
-          // A quadratic curve is a cubic one whose controls lie two thirds of the way to its own.
-          const from = at;
-          const middle = command === 'q' ? p(0) : mirrored('qt');
-          const to = p(command === 'q' ? 2 : 0);
-          const toward = (end: Point): Point => [
-            end[0] + (2 / 3) * (middle[0] - end[0]),
-            end[1] + (2 / 3) * (middle[1] - end[1]),
-          ];
-          curve(toward(from), toward(to), to);
-          control = middle;
-        }
+  path
+    .transform(transform)
+    .abs()
+    .unshort()
+    .unarc()
+    .iterate((segment, _, x, y) => {
+      const at: Point = [x, y];
+      const straight = (to: Point) => curve(at, at, to, to);
+      if (segment[0] === 'M' || segment[0] === 'Z' || segment[0] === 'z') close();
+      else if (segment[0] === 'L') straight([segment[1], segment[2]]);
+      else if (segment[0] === 'H') straight([segment[1], y]);
+      else if (segment[0] === 'V') straight([x, segment[1]]);
+      else if (segment[0] === 'C')
+        curve(at, [segment[1], segment[2]], [segment[3], segment[4]], [segment[5], segment[6]]);
+      else if (segment[0] === 'Q') {
+        // A quadratic curve is a cubic one whose controls lie two thirds of the way to its own.
+        const to: Point = [segment[3], segment[4]];
+        const toward = (end: Point): Point => [
+          end[0] + (2 / 3) * (segment[1] - end[0]),
+          end[1] + (2 / 3) * (segment[2] - end[1]),
+        ];
+        curve(at, toward(at), toward(to), to);
       }
-      kind = command;
-      if (command !== 'c' && command !== 's' && command !== 'q' && command !== 't') control = null;
-    }
-  }
+    });
   close();
   return contours;
 }

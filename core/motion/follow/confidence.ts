@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { FitQuality } from './fit-quality.ts';
 
 /** Under this confidence a frame counts as lost. */
@@ -10,7 +11,7 @@ export const SURE = 0.8;
 const HALF_AT = 6.4;
 
 function ramp(v: number, from: number, to: number): number {
-  return Math.min(1, Math.max(0, (v - from) / (to - from)));
+  return clamp((v - from) / (to - from), 0, 1);
 }
 
 /**

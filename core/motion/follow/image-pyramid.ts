@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { kernels, type KernelFactory, type KernelSet, type TexelPlane } from '../../base/kernels/index.ts';
 import type { Plane } from '../../base/image/plane.ts';
@@ -79,15 +80,15 @@ export class PictureLevels {
   need(index: number, points: readonly Point[], margin: number): void {
     const level = this.levels[index]!;
     const { across, done } = this.tiles[index]!;
-    const clamp = (v: number, most: number) => Math.min(most, Math.max(0, Number.isFinite(v) ? v : 0));
+    const tileAt = (v: number, most: number) => clamp(Number.isFinite(v) ? v : 0, 0, most);
     const xs = points.map((p) => p[0]);
     const ys = points.map((p) => p[1]);
     const whole = !xs.every(Number.isFinite) || !ys.every(Number.isFinite);
-    const left = whole ? 0 : clamp(Math.floor((Math.min(...xs) - margin) / TILE), across - 1);
-    const right = whole ? across - 1 : clamp(Math.floor((Math.max(...xs) + margin + 1) / TILE), across - 1);
+    const left = whole ? 0 : tileAt(Math.floor((Math.min(...xs) - margin) / TILE), across - 1);
+    const right = whole ? across - 1 : tileAt(Math.floor((Math.max(...xs) + margin + 1) / TILE), across - 1);
     const down = done.length / across;
-    const top = whole ? 0 : clamp(Math.floor((Math.min(...ys) - margin) / TILE), down - 1);
-    const bottom = whole ? down - 1 : clamp(Math.floor((Math.max(...ys) + margin + 1) / TILE), down - 1);
+    const top = whole ? 0 : tileAt(Math.floor((Math.min(...ys) - margin) / TILE), down - 1);
+    const bottom = whole ? down - 1 : tileAt(Math.floor((Math.max(...ys) + margin + 1) / TILE), down - 1);
     for (let row = top; row <= bottom; row++) {
       for (let col = left; col <= right; col++) {
         if (done[row * across + col] === 1) continue;

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { applyToPoint, jacobianAt, type Homography } from '../../base/geometry/homography.ts';
 import { MOST_TAPS, type KernelSet } from '../../base/kernels/index.ts';
 import type { TemplateLevel } from './template.ts';
@@ -62,7 +63,7 @@ export function blurTemplate(
 ): void {
   const length = blurLength(level, motion, shutter);
   const moves = length >= 0.5;
-  const steps = moves ? Math.min(LONGEST, Math.max(3, Math.ceil(length / TAP_EVERY) + 1)) : 1;
+  const steps = moves ? clamp(Math.ceil(length / TAP_EVERY) + 1, 3, LONGEST) : 1;
   const tapCount = writeTaps(steps, shutter, lostResolution(level, h));
   set.blurTemplate(level.plane, level, moves ? motion.back : null, moves ? motion.ahead : null, taps, tapCount, out);
 }

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { applyToPoints, keepsInFront, type Homography, type Point } from '../../base/geometry/homography.ts';
 import { signedArea } from '../../base/geometry/quad.ts';
 import { shapeBetween, sizeOfChange } from './shape-prior.ts';
@@ -22,7 +23,7 @@ export function believable(h: Homography, expected: readonly Homography[], frame
         return change ? sizeOfChange(change, ORDINARY) : Infinity;
       }),
     ) / Math.min(LONGEST_GAP, frames);
-  return Math.min(1, Math.max(0, (1 / surprise - 1 / AMAZING) / (1 / SURPRISING - 1 / AMAZING)));
+  return clamp((1 / surprise - 1 / AMAZING) / (1 / SURPRISING - 1 / AMAZING), 0, 1);
 }
 
 /** True when the region would change its area, or shrink to nothing, more than a device in a hand does in so many frames. */

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { invert, multiply, type Homography, type Point } from '../../base/geometry/homography.ts';
 
@@ -122,9 +123,10 @@ export class PoseMemory {
     const det = xx * yy - xy * xy;
     if (!(det > 0) || (yy * r[0] ** 2 - 2 * xy * r[0] * r[1] + xx * r[1] ** 2) / det > GATE ** 2) return;
     const surplus = (r[0] ** 2 + r[1] ** 2) / 2;
-    this.leftOver = Math.min(
+    this.leftOver = clamp(
+      Math.sqrt(noise + RATE * (Math.min(4 * noise, surplus) - noise)),
+      LEAST_LEFT_OVER,
       MOST_LEFT_OVER,
-      Math.max(LEAST_LEFT_OVER, Math.sqrt(noise + RATE * (Math.min(4 * noise, surplus) - noise))),
     );
     const gain = pj.map(([u, v]) => [(yy * u! - xy * v!) / det, (xx * v! - xy * u!) / det]);
     this.known = mapTuple(this.known, (v, i) => v - gain[i]![0]! * r[0] - gain[i]![1]! * r[1]);
@@ -181,7 +183,7 @@ export class PoseMemory {
 
 /** How far a map is believed by its surprise, 0…1. */
 export function possible(surprise: number): number {
-  return Math.min(1, Math.max(0, (1 / surprise - 1 / IMPOSSIBLE) / (1 / SURPRISING - 1 / IMPOSSIBLE)));
+  return clamp((1 / surprise - 1 / IMPOSSIBLE) / (1 / SURPRISING - 1 / IMPOSSIBLE), 0, 1);
 }
 
 /** How surprising a map is, in standard deviations. */

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { MAD_TO_DEVIATION } from '../../base/image/statistics.ts';
 import { OFFSET_BIN, RESIDUAL_BIN, RESIDUAL_BINS } from '../../base/kernels/index.ts';
 
@@ -21,10 +22,7 @@ export function toleranceFromHistogram(histogram: Uint32Array): number {
   let count = 0;
   for (let bin = 0; bin < RESIDUAL_BINS; bin++) count += steep[bin]!;
   if (count < 60) return USUAL_TOLERANCE;
-  return Math.min(
-    MOST_TOLERANCE,
-    Math.max(LEAST_TOLERANCE, MAD_TO_DEVIATION * quantileOfBins(steep, OFFSET_BIN, count, 0.5)),
-  );
+  return clamp(MAD_TO_DEVIATION * quantileOfBins(steep, OFFSET_BIN, count, 0.5), LEAST_TOLERANCE, MOST_TOLERANCE);
 }
 
 /** The p-quantile (0…1) of residual magnitudes; 0 when there are none. */

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { applyToPoint, compose, invert, jacobianAt, type Homography } from '../../base/geometry/homography.ts';
 import type { TemplateLevel } from './template.ts';
@@ -181,8 +182,7 @@ export class ShapeMemory {
 
   private known(): ShapeTolerance {
     if (!this.meanSquares) return UNKNOWN;
-    const bounded = (least: number, square: number, most: number) =>
-      Math.min(most, Math.max(least, WIDER * Math.sqrt(square)));
+    const bounded = (least: number, square: number, most: number) => clamp(WIDER * Math.sqrt(square), least, most);
     return {
       shape: bounded(QUIETEST.shape, this.meanSquares.shape, MOST.shape),
       perspective: bounded(QUIETEST.perspective, this.meanSquares.perspective, MOST.perspective),

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { median } from '../../base/image/statistics.ts';
 import type { LevelScratch } from './align-level.ts';
 import type { Template, TemplateLevel } from './template.ts';
@@ -55,7 +56,7 @@ export class TrustMap {
     for (let i = 0; i < count; i++) {
       if (sampled[i + 3 * count] === 0) continue;
       const at = cells[i]! * 6;
-      const r = Math.max(-0.2, Math.min(0.2, sampled[i]!));
+      const r = clamp(sampled[i]!, -0.2, 0.2);
       const gx = (gain * blurred[i + count]! + sampled[i + count]!) / 2;
       const gy = (gain * blurred[i + 2 * count]! + sampled[i + 2 * count]!) / 2;
       sums[at]! += gx * gx;

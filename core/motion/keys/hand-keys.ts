@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { bounds, quadFault, signedArea, type Quad } from '../../base/geometry/quad.ts';
@@ -123,7 +124,7 @@ export class KeyedMotion {
     while (i + 2 < this.knots.length && this.knots[i + 1]!.frame < frame) i++;
     const from = this.knots[i]!.frame;
     const to = this.knots[i + 1]?.frame ?? from;
-    return [i, to === from ? 0 : Math.min(1, Math.max(0, (frame - from) / (to - from)))];
+    return [i, to === from ? 0 : clamp((frame - from) / (to - from), 0, 1)];
   }
 
   /** Each corner on cubics through its own keys, with the speeds of the parabola through each three. */
@@ -161,7 +162,7 @@ export class KeyedMotion {
     const frame = (k: number) => this.knots[k]!.frame;
     const last = this.knots.length - 1;
     if (last < 2) return (at(last) - at(0)) / (frame(last) - frame(0));
-    const k = Math.min(Math.max(i, 1), last - 1);
+    const k = clamp(i, 1, last - 1);
     const before = (at(k) - at(k - 1)) / (frame(k) - frame(k - 1));
     const after = (at(k + 1) - at(k)) / (frame(k + 1) - frame(k));
     const a = frame(k) - frame(k - 1);

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { distance } from '../../base/geometry/quad.ts';
 import { blurPlane } from '../../base/filters/gaussian.ts';
@@ -70,7 +71,7 @@ function exact(picture: Plane, points: readonly ChessboardPoint[], scale: number
       const next = byPlace.get([i + di!, j + dj!].join());
       return next ? [distance(next.at, at)] : [];
     });
-    const half = Math.min(LARGEST * scale, Math.max(SMALLEST, WINDOW * Math.min(...near)));
+    const half = clamp(WINDOW * Math.min(...near), SMALLEST, LARGEST * scale);
     const found = refineCrossing(picture, at, half);
     return found && distance(found, at) < 2.5 * scale ? [{ square: [i, j] as Point, at: found }] : [];
   });

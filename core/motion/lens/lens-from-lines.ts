@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { MAD_TO_DEVIATION, upperMedian } from '../../base/image/statistics.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { solveCholesky } from '../../base/geometry/linear-solve.ts';
@@ -64,7 +65,7 @@ export function lensFromLines(
     }
     spread = scale / Math.sqrt(a[0]!);
     if (!solveCholesky(a, b, step, terms)) break;
-    const next = k.map((v, t) => Math.max(-0.6, Math.min(0.6, v + step[t]!)));
+    const next = k.map((v, t) => clamp(v + step[t]!, -0.6, 0.6));
     const there = residuals(next);
     if (!there.every(Number.isFinite)) break;
     const moved = Math.hypot(...next.map((v, t) => v - k[t]!));

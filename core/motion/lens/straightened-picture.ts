@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { bend, straighten, type Lens } from './lens.ts';
@@ -131,8 +132,7 @@ export class StraightenedPicture {
           (-1.5 * fy3 + 2 * fy2 + 0.5 * fy) * line(k + 2 * w) +
           (0.5 * fy3 - 0.5 * fy2) * line(k + 3 * w);
         out[i] = v < 0 ? 0 : v > peak ? peak : Math.round(v);
-      } else
-        out[i] = codes[Math.min(h - 1, Math.max(0, Math.round(y))) * w + Math.min(w - 1, Math.max(0, Math.round(x)))]!;
+      } else out[i] = codes[clamp(Math.round(y), 0, h - 1) * w + clamp(Math.round(x), 0, w - 1)]!;
     }
     return { ...frame, width, height, codes: out };
   }

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { createPlane, type Plane } from '../../base/image/plane.ts';
 import { mean } from '../../base/image/statistics.ts';
@@ -52,13 +53,7 @@ export class CutWatch {
   private twoBefore: SmallFrame | null = null;
 
   add({ width, height, codes, peak }: LumaFrame): void {
-    const fine = squareMeans(
-      codes,
-      width,
-      height,
-      Math.min(Math.max(1, Math.round(width / FINE_ACROSS)), height),
-      255 / peak,
-    );
+    const fine = squareMeans(codes, width, height, clamp(Math.round(width / FINE_ACROSS), 1, height), 255 / peak);
     const now = {
       fine,
       small: squareMeans(fine.data, fine.width, fine.height, Math.min(SQUARES, fine.width, fine.height)),

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { createPlane, type Plane } from '../../base/image/plane.ts';
 import { quantile } from '../../base/image/statistics.ts';
 
@@ -34,7 +35,7 @@ export function likeness(a: SmallFrame, b: SmallFrame): number {
 }
 
 function ofWhole(p: Plane, q: Plane): number {
-  const reach = Math.max(1, Math.min(4, Math.floor(p.width / 8)));
+  const reach = clamp(Math.floor(p.width / 8), 1, 4);
   let best = -1;
   for (let v = -reach; v <= reach; v++)
     for (let u = -reach; u <= reach; u++) best = Math.max(best, shifted(p, q, u, v));
@@ -82,18 +83,17 @@ function detailOf({ width, height, data }: Plane): Plane {
   const out = createPlane(width, height);
   const across = createPlane(width, height);
   const half = (SURROUNDINGS - 1) / 2;
-  const clamp = (v: number, most: number) => Math.min(most, Math.max(0, v));
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       let sum = 0;
-      for (let k = -half; k <= half; k++) sum += data[y * width + clamp(x + k, width - 1)]!;
+      for (let k = -half; k <= half; k++) sum += data[y * width + clamp(x + k, 0, width - 1)]!;
       across.data[y * width + x] = sum / SURROUNDINGS;
     }
   }
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       let sum = 0;
-      for (let k = -half; k <= half; k++) sum += across.data[clamp(y + k, height - 1) * width + x]!;
+      for (let k = -half; k <= half; k++) sum += across.data[clamp(y + k, 0, height - 1) * width + x]!;
       out.data[y * width + x] = data[y * width + x]! - sum / SURROUNDINGS;
     }
   }

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { median, quantile } from '../../base/image/statistics.ts';
 import type { CheckFinding, CheckRow, ReferenceProposal } from '../../base/schemas/types.ts';
@@ -21,7 +22,7 @@ export interface PlateCheckResult {
 }
 
 function smallOf({ pyramid }: FrameMeasures): SmallFrame {
-  const at = (level: number) => pyramid[Math.min(pyramid.length - 1, Math.max(0, level))]!;
+  const at = (level: number) => pyramid[clamp(level, 0, pyramid.length - 1)]!;
   const level = Math.round(Math.log2(pyramid[0]!.width / FINE_ACROSS));
   return { fine: at(level), small: at(level + 2) };
 }
@@ -117,7 +118,7 @@ function judge(figures: readonly FrameFigures[], shutter: number | null): CheckR
     return {
       frame,
       sharpness: round(f.sharpness / sharpest),
-      exposure: round(Math.min(1, Math.max(0, f.exposure))),
+      exposure: round(clamp(f.exposure, 0, 1)),
       noise: round(f.noise),
       blur: round(blur),
       blurAngle: blur >= 1 && step?.angle !== null && step ? round(step.angle) : null,

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { FrameFit } from '../follow/frame-fit.ts';
 import { PlanarFollower } from '../follow/planar-follower.ts';
 import type { PreparedPicture } from '../follow/registration.ts';
@@ -178,7 +179,7 @@ export class ReblurShutter {
 
 function codesOf({ data }: Plane): Uint16Array {
   const codes = new Uint16Array(data.length);
-  for (let i = 0; i < codes.length; i++) codes[i] = Math.min(65535, Math.max(0, Math.round(data[i]! * 257)));
+  for (let i = 0; i < codes.length; i++) codes[i] = clamp(Math.round(data[i]! * 257), 0, 65535);
   return codes;
 }
 

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { Plane } from '../../base/image/plane.ts';
 import { windowCorrelation, windowSpread } from './window-statistics.ts';
 
@@ -89,11 +90,11 @@ function matchTile(
 }
 
 function clampMiddle(value: number, size: number): number | null {
-  return size < 2 * HALF + 1 ? null : Math.min(size - HALF - 1, Math.max(HALF, value));
+  return size < 2 * HALF + 1 ? null : clamp(value, HALF, size - HALF - 1);
 }
 
 /** Place of the top of the parabola through three values, −0.5…0.5. */
 function vertex(before: number, here: number, after: number): number {
   const bend = before - 2 * here + after;
-  return before > -1 && after > -1 && bend < 0 ? Math.min(0.5, Math.max(-0.5, (before - after) / (2 * bend))) : 0;
+  return before > -1 && after > -1 && bend < 0 ? clamp((before - after) / (2 * bend), -0.5, 0.5) : 0;
 }

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { lightTable } from '../../base/image/transfer.ts';
 
@@ -36,7 +37,7 @@ export function lightWindow({ width, height, codes, peak, light: own }: LumaFram
   const data = new Float32Array(w * h);
   const [from, to] = [Math.max(0, left - 1), Math.min(width, right + 1)];
   for (let j = -1; j <= h; j++) {
-    const row = Math.min(height - 1, Math.max(0, top + j)) * width;
+    const row = clamp(top + j, 0, height - 1) * width;
     const put = from - left + 1;
     if (codes instanceof Uint8Array) lookUp8(codes, row + from, row + to, light, line, put);
     else lookUp16(codes, row + from, row + to, light, line, put);

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { MAD_TO_DEVIATION } from '../../base/image/statistics.ts';
 import { compose, type Homography, type Point } from '../../base/geometry/homography.ts';
 import { factorCholesky, substitute } from '../../base/geometry/linear-solve.ts';
@@ -107,10 +108,10 @@ export function matchPatch(
     y += short * step[1]!;
     for (let k = 0; k < terms; k++) light[k]! += step[geometric + k]!;
     // A pattern that light has swallowed is any picture's.
-    if (terms > 0) light[0] = Math.min(MOST_GAIN, Math.max(LEAST_GAIN, light[0]));
+    if (terms > 0) light[0] = clamp(light[0], LEAST_GAIN, MOST_GAIN);
     if (geometric === 4) {
-      const grow = 1 + Math.max(-0.1, Math.min(0.1, step[2]! / half));
-      const turn = Math.max(-0.15, Math.min(0.15, step[3]! / half));
+      const grow = 1 + clamp(step[2]! / half, -0.1, 0.1);
+      const turn = clamp(step[3]! / half, -0.15, 0.15);
       warp = compose([grow, -turn, 0, turn, grow, 0, 0, 0, 1], warp);
       drawn = drawPatch(patch, warp, settings.smear) ?? drawn;
     }

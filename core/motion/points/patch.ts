@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import {
   applyToPoint,
@@ -34,7 +35,7 @@ export function takePatch(frame: LumaFrame, at: Point, size: readonly [number, n
   const [w, h] = size;
   const spacing = Math.max(1, Math.sqrt((w * h) / WANTED_SAMPLES));
   const across = Math.max(3, Math.round(w / spacing));
-  const down = Math.min(Math.max(3, Math.round(h / spacing)), Math.floor(MOST_SAMPLES / across));
+  const down = clamp(Math.round(h / spacing), 3, Math.floor(MOST_SAMPLES / across));
   const [x, y] = at;
   const inside = x - w / 2 >= 2 && y - h / 2 >= 2 && x + w / 2 <= frame.width - 2 && y + h / 2 <= frame.height - 2;
   const window = inside

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { applyToPoint, IDENTITY, jacobianAt, type Homography, type Point } from '../../base/geometry/homography.ts';
 import { distance } from '../../base/geometry/quad.ts';
@@ -171,7 +172,7 @@ export class PointLook {
     const reach = reachPx ?? Math.max(settings.search[0], settings.search[1]) / 2;
     if (distance(best.at, expected) > reach + 4) return null;
     if (settings.light === undefined) state.model = model;
-    if (best.score > 0.9) this.noise += 0.05 * (Math.min(0.03, Math.max(0.004, best.noise)) - this.noise);
+    if (best.score > 0.9) this.noise += 0.05 * (clamp(best.noise, 0.004, 0.03) - this.noise);
     const bound = Math.hypot(POINT_FLOOR, FACTOR * best.unsure, SMEAR_OFF * Math.hypot(...smear(this.shutter)));
     return {
       at: best.at,

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { pointFromFile, type PixelCentre } from '../../base/geometry/pixel-centre.ts';
 import { confidenceOf } from '../follow/confidence.ts';
 import { estimateHomography, homographyBetweenQuads } from '../../base/geometry/estimate-homography.ts';
@@ -116,7 +117,7 @@ function confidenceOfPoints(fits: readonly PointFit[], bounds: readonly number[]
   const trust = Math.min(
     ...fits.map((f) =>
       f.how === 'matched'
-        ? Math.min(1, Math.max(0, (f.score - STOPS_UNDER / 2) / (0.85 - STOPS_UNDER / 2)))
+        ? clamp((f.score - STOPS_UNDER / 2) / (0.85 - STOPS_UNDER / 2), 0, 1)
         : f.how === 'reckoned'
           ? 0.7
           : 1,

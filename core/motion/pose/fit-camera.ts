@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { Damping } from '../../base/geometry/damped-least-squares.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
 import { impliedProportions } from './implied-proportions.ts';
@@ -118,10 +119,7 @@ function descend(
       const p = aa * (1 + share) + 1e-9;
       const q = bb * (1 + share) + 1e-9;
       const det = p * q - ab * ab;
-      const step = [
-        Math.max(-0.4, Math.min(0.4, -(q * ar - ab * br) / det)),
-        Math.max(-0.4, Math.min(0.4, -(p * br - ab * ar) / det)),
-      ] as const;
+      const step = [clamp(-(q * ar - ab * br) / det, -0.4, 0.4), clamp(-(p * br - ab * ar) / det, -0.4, 0.4)] as const;
       const next = [at[0] + step[0], at[1] + step[1]] as const;
       const there = residuals(next);
       if (!there || !(sum(there) < sum(here))) return false;

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { FittedPose, PlanePose } from './plane-pose.ts';
 import { rotationFromVector, turnBetween, turnedBy, type Rotation, type Vector3 } from './rotation.ts';
@@ -166,7 +167,7 @@ function speedsAt(ways: readonly Vector3[], frames: readonly number[]): Vector3[
   if (ways.length === 0) return [[0, 0, 0]];
   if (ways.length === 1) return [means[0]!, means[0]!];
   return frames.map((_, i) => {
-    const k = Math.min(Math.max(i, 1), frames.length - 2);
+    const k = clamp(i, 1, frames.length - 2);
     const a = lengths[k - 1]!;
     const b = lengths[k]!;
     const before = means[k - 1]!;

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { Damping } from '../../base/geometry/damped-least-squares.ts';
 import { factorCholesky, inverseOfFactor, substitute } from '../../base/geometry/linear-solve.ts';
 import { rotationFromVector, turnedBy } from '../pose/rotation.ts';
@@ -425,7 +426,7 @@ function moved(camera: CameraState, s: Float64Array, sharedLog: number): CameraS
   return {
     rotation: turnedBy(rotationFromVector([s[0]!, s[1]!, s[2]!]), camera.rotation),
     position: [camera.position[0] + s[3]!, camera.position[1] + s[4]!, camera.position[2] + s[5]!],
-    focal: camera.focal * Math.exp(Math.max(-0.5, Math.min(0.5, s[6]! + sharedLog))),
+    focal: camera.focal * Math.exp(clamp(s[6]! + sharedLog, -0.5, 0.5)),
   };
 }
 

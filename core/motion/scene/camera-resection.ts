@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { upperMedian } from '../../base/image/statistics.ts';
 import { dampDiagonal, Damping } from '../../base/geometry/damped-least-squares.ts';
 import { factorCholesky, inverseOfFactor, solveCholesky } from '../../base/geometry/linear-solve.ts';
@@ -114,7 +115,7 @@ export function resect(start: CameraState, { points, x, y }: Seen, settings: Res
       if (!solveCholesky(damped, right, step, P) || !step.every(Number.isFinite)) return false;
       const next: CameraState = {
         rotation: turnedBy(rotationFromVector([step[0]!, step[1]!, step[2]!]), camera.rotation),
-        focal: camera.focal * Math.exp(Math.max(-0.3, Math.min(0.3, step[6]!))),
+        focal: camera.focal * Math.exp(clamp(step[6]!, -0.3, 0.3)),
         position: [camera.position[0] + step[3]!, camera.position[1] + step[4]!, camera.position[2] + step[5]!],
       };
       const now = cost(next, c2);

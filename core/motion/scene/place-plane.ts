@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { MAD_TO_DEVIATION, upperMedian } from '../../base/image/statistics.ts';
 import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
@@ -286,9 +287,7 @@ class Looks {
           ),
         });
       }
-    const kept = found
-      .sort((a, b) => b.slope - a.slope)
-      .slice(0, Math.max(40, Math.min(MOST_POINTS, Math.ceil(found.length / 2))));
+    const kept = found.sort((a, b) => b.slope - a.slope).slice(0, clamp(Math.ceil(found.length / 2), 40, MOST_POINTS));
     return {
       x: Float64Array.from(kept, (p) => p.x),
       y: Float64Array.from(kept, (p) => p.y),
@@ -410,6 +409,6 @@ function lightBetween(expected: readonly number[], seen: readonly number[]): { g
   const a = upperMedian(expected);
   const b = upperMedian(seen);
   const away = (v: readonly number[], m: number) => Math.max(1e-4, upperMedian(v.map((x) => Math.abs(x - m))));
-  const gain = Math.min(2, Math.max(0.5, away(seen, b) / away(expected, a)));
+  const gain = clamp(away(seen, b) / away(expected, a), 0.5, 2);
   return { gain, offset: b - gain * a };
 }

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { FeatureTrack } from './feature-tracks.ts';
 
 /** Cells over which tracks are spread. */
@@ -12,7 +13,7 @@ export function spreadTracks(tracks: readonly FeatureTrack[], most: number, widt
     const middle = xs.length >> 1;
     const column = Math.floor((xs[middle]! * ACROSS) / width);
     const row = Math.floor((ys[middle]! * DOWN) / height);
-    cells[Math.min(DOWN - 1, Math.max(0, row)) * ACROSS + Math.min(ACROSS - 1, Math.max(0, column))]!.push(i);
+    cells[clamp(row, 0, DOWN - 1) * ACROSS + clamp(column, 0, ACROSS - 1)]!.push(i);
   });
   for (const cell of cells) cell.sort((a, b) => tracks[b]!.xs.length - tracks[a]!.xs.length);
   const out: number[] = [];

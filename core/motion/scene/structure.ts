@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { upperMedian } from '../../base/image/statistics.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { straighten } from '../lens/lens.ts';
@@ -191,7 +192,7 @@ export class Structure {
     this.rms = rms;
     const distances = distancesOf(bundle);
     // The middle of the distances of two normal coordinates is 1.177 σ.
-    this.sigma = Math.min(MOST_SIGMA, Math.max(LEAST_SIGMA, upperMedian(distances) / 1.177));
+    this.sigma = clamp(upperMedian(distances) / 1.177, LEAST_SIGMA, MOST_SIGMA);
     this.prune(bundle, frames, tracks, distances);
     return bundle.rows?.time ?? 0;
   }

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { distance, type Quad } from '../../base/geometry/quad.ts';
@@ -160,7 +161,7 @@ const moved = (quad: Quad, by: readonly Point[], sign: 1 | -1): Quad =>
 
 /** 0 before 0, 1 after 1, with no jump in speed or acceleration. */
 export function smoothStep(t: number): number {
-  const s = Math.min(1, Math.max(0, t));
+  const s = clamp(t, 0, 1);
   return s * s * s * (s * (6 * s - 15) + 10);
 }
 

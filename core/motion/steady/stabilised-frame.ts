@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import {
   applyToPoint,
   compose,
@@ -173,7 +174,7 @@ function copyShifted(
       const at = row * width + col;
       alpha[at] = inside ? 255 : 0;
       if (!inside && outside === 'transparent') continue;
-      const from = 3 * (Math.min(h - 1, Math.max(0, y)) * w + Math.min(w - 1, Math.max(0, x)));
+      const from = 3 * (clamp(y, 0, h - 1) * w + clamp(x, 0, w - 1));
       for (let c = 0; c < 3; c++) out[3 * at + c] = data[from + c]!;
     }
   }
@@ -195,7 +196,7 @@ function subSamples(back: Homography, width: number, height: number): number {
   return most < SMALLER ? 1 : Math.min(MOST_SUB, Math.ceil(most));
 }
 
-const shareOf = (v: number, size: number): number => Math.min(1, Math.max(0, Math.min(v, size - v) + 0.5));
+const shareOf = (v: number, size: number): number => clamp(Math.min(v, size - v) + 0.5, 0, 1);
 const coverage = (x: number, y: number, width: number, height: number): number =>
   shareOf(x, width) * shareOf(y, height);
 
@@ -222,8 +223,8 @@ function lanczosTable(): Float32Array {
 
 function addSample(light: Float32Array, width: number, height: number, x: number, y: number, sum: Float64Array): void {
   const weights = lanczosTable();
-  const px = Math.min(width + 2, Math.max(-2, x)) - 0.5;
-  const py = Math.min(height + 2, Math.max(-2, y)) - 0.5;
+  const px = clamp(x, -2, width + 2) - 0.5;
+  const py = clamp(y, -2, height + 2) - 0.5;
   const ix = Math.floor(px);
   const iy = Math.floor(py);
   const across = Math.round((px - ix) * PHASES) * TAPS;
@@ -232,13 +233,13 @@ function addSample(light: Float32Array, width: number, height: number, x: number
   const top = iy - LOBES + 1;
   const inside = left >= 0 && left + TAPS <= width;
   for (let j = 0; j < TAPS; j++) {
-    const row = Math.min(height - 1, Math.max(0, top + j)) * width;
+    const row = clamp(top + j, 0, height - 1) * width;
     const wy = weights[down + j]!;
     let r = 0;
     let g = 0;
     let b = 0;
     for (let i = 0; i < TAPS; i++) {
-      const at = 3 * (row + (inside ? left + i : Math.min(width - 1, Math.max(0, left + i))));
+      const at = 3 * (row + (inside ? left + i : clamp(left + i, 0, width - 1)));
       const w = weights[across + i]!;
       r += w * light[at]!;
       g += w * light[at + 1]!;

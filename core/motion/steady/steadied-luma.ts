@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { compose, invert, type Homography, type Point } from '../../base/geometry/homography.ts';
@@ -62,12 +63,12 @@ export function steadiedLuma({ width, height, codes, peak }: LumaFrame, map: Hom
       cubicWeights(y - iy, wy);
       let sum = 0;
       for (let k = 0; k < 4; k++) {
-        const at = Math.min(height - 1, Math.max(0, iy - 1 + k)) * width;
+        const at = clamp(iy - 1 + k, 0, height - 1) * width;
         let line = 0;
-        for (let j = 0; j < 4; j++) line += wx[j]! * codes[at + Math.min(width - 1, Math.max(0, ix - 1 + j))]!;
+        for (let j = 0; j < 4; j++) line += wx[j]! * codes[at + clamp(ix - 1 + j, 0, width - 1)]!;
         sum += wy[k]! * line;
       }
-      out[row * width + col] = Math.min(peak, Math.max(0, Math.round(sum)));
+      out[row * width + col] = clamp(Math.round(sum), 0, peak);
     }
   }
   return { width, height, codes: out, peak };

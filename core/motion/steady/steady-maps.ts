@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import {
   applyToPoint,
   compose,
@@ -160,7 +161,7 @@ function smoothed(all: readonly Parts[], frame: number, sigma: number): Parts {
     const w = Math.exp(-(k * k) / (2 * sigma * sigma));
     const at = frame + k;
     const inside = at < 0 ? -at : at >= all.length ? 2 * (all.length - 1) - at : at;
-    shares.push([all[Math.min(all.length - 1, Math.max(0, inside))]!, w]);
+    shares.push([all[clamp(inside, 0, all.length - 1)]!, w]);
     total += w;
   }
   return blended(shares.map(([p, w]) => [p, w / total]));

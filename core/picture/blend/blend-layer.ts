@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { codeToLight, lightToCode } from '../../base/image/transfer.ts';
 import type { LightRegion } from '../../base/image/light-region.ts';
 import type { InsertLayer } from '../pin/pin-layer.ts';
@@ -34,9 +35,7 @@ export function blendLayer(
         layer.data[at + c] =
           alpha *
           (display
-            ? codeToLight(
-                Math.min(1, Math.max(0, blend(lightToCode(Math.max(0, backdrop)), lightToCode(Math.max(0, source))))),
-              )
+            ? codeToLight(clamp(blend(lightToCode(Math.max(0, backdrop)), lightToCode(Math.max(0, source))), 0, 1))
             : Math.max(0, blend(backdrop, source)));
       }
     }

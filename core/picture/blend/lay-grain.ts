@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { numberAt } from '../../base/time/keyframes.ts';
 import type { CodedPicture } from '../../base/image/picture.ts';
 import { lightReader, lightWriter, type PlateColour } from '../../base/image/plate-colour.ts';
@@ -64,10 +65,10 @@ export function layGrain(
       for (let c = 0; c < 3; c++) {
         const code = plain ? out.data[at + c]! / out.peak : lightToCode(Math.max(0, toLight(out.data[at + c]!)));
         const n = common ? own * fields[c]![i]! + shared * common[i]! : fields[c]![i]!;
-        const level = Math.min(LEVELS, Math.max(0, code * LEVELS)) | 0;
+        const level = clamp(code * LEVELS, 0, LEVELS) | 0;
         const noisy = code + part * n * tables[c]![level]!;
         out.data[at + c] = plain
-          ? Math.min(out.peak, Math.max(0, Math.round(noisy * out.peak)))
+          ? clamp(Math.round(noisy * out.peak), 0, out.peak)
           : toCode(codeToLight(Math.max(0, noisy)));
       }
     }

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { lightOfXy, luminanceOfLight } from '../../base/image/primaries.ts';
 
 /** Kelvins between which daylight's colour is defined. */
@@ -8,7 +9,7 @@ export const DISPLAY_KELVIN = 6504;
 
 /** Chromaticity x, y of daylight of a colour temperature, 4000 to 25 000 K. Source: CIE 15:2004, Colorimetry, §3.1, formulas for the daylight locus. */
 export function daylight(kelvin: number): [number, number] {
-  const t = Math.min(MOST_KELVIN, Math.max(LEAST_KELVIN, kelvin));
+  const t = clamp(kelvin, LEAST_KELVIN, MOST_KELVIN);
   const x =
     t <= 7000
       ? -4.607e9 / t ** 3 + 2.9678e6 / t ** 2 + 0.09911e3 / t + 0.244063

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { numberAt, numbersAt, type Keyed } from '../../base/time/keyframes.ts';
 import { applyToPoints, compose, translation, scaling, type Homography } from '../../base/geometry/homography.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
@@ -18,7 +19,7 @@ export interface LayerOnFrame {
 /** A layer on a frame, or null where it is not seen. Keys lie on the plate's frames. */
 export function layerOnFrame(layer: BoardLayer, frame: number): LayerOnFrame | null {
   if (layer.off || frame < (layer.from ?? -Infinity) || frame > (layer.to ?? Infinity)) return null;
-  const opacity = Math.min(1, Math.max(0, numberAt(layer.opacity ?? 1, frame)));
+  const opacity = clamp(numberAt(layer.opacity ?? 1, frame), 0, 1);
   if (opacity <= 0) return null;
   const [x, y] = numbersAt((layer.position ?? [0, 0]) as Keyed<Pair>, frame);
   const [ax, ay] = numbersAt((layer.anchor ?? [0, 0]) as Keyed<Pair>, frame);

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { applyToPoint, invert, type Homography, type Point } from '../../base/geometry/homography.ts';
 import type { CodedPicture } from '../../base/image/picture.ts';
 import type { PlateColour } from '../../base/image/plate-colour.ts';
@@ -130,7 +131,7 @@ function fillHole(
           (from >= 0 && from < plane.length && known[from] === 1 ? plane[from]! - smooth[from]! : 0);
         const before = out.data[at * 3 + c]!;
         const mixed = before + share * (value - before);
-        out.data[at * 3 + c] = peak === 1 ? mixed : Math.min(peak, Math.max(0, Math.round(mixed)));
+        out.data[at * 3 + c] = peak === 1 ? mixed : clamp(Math.round(mixed), 0, peak);
       }
   }
   return true;

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { applyToPoint, type Homography, type Point } from '../../base/geometry/homography.ts';
 import { fillPolygon } from '../../base/geometry/polygon.ts';
 import { bounds } from '../../base/geometry/quad.ts';
@@ -57,7 +58,7 @@ export function holeOf(
   const alpha = new Float32Array(w * h);
   const reach = new Uint8Array(w * h);
   for (let i = 0; i < alpha.length; i++) {
-    const t = Math.min(1, Math.max(0, (distance[i]! - MARGIN) / Math.max(0.01, soft)));
+    const t = clamp((distance[i]! - MARGIN) / Math.max(0.01, soft), 0, 1);
     const share = 1 - t * t * (3 - 2 * t);
     alpha[i] = share * opacity;
     reach[i] = share > 0 ? 1 : 0;

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { maskOutline } from './mask-outline.ts';
 
@@ -21,7 +22,7 @@ export function partOutline(part: readonly number[], width: number, by: number):
     for (let y = cy - reach; y <= cy + reach; y++) {
       for (let x = cx - reach; x <= cx + reach; x++) {
         // A slope over one pixel, so that the outline passes between pixels.
-        const share = Math.min(1, Math.max(0, by + 0.5 - Math.hypot(x - cx, y - cy) + 0.5));
+        const share = clamp(by + 0.5 - Math.hypot(x - cx, y - cy) + 0.5, 0, 1);
         if (share > values[y * columns + x]!) values[y * columns + x] = share;
       }
     }

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { CodedPicture } from '../../base/image/picture.ts';
 
 /** Three codes of a picture at a place (continuous px), bilinear, the border repeated, added to `out` from `at` on, each times `share`. */
@@ -9,8 +10,8 @@ export function addCodes(
   at: number,
   share = 1,
 ): void {
-  const px = Math.min(width - 1.001, Math.max(0, x - 0.5));
-  const py = Math.min(height - 1.001, Math.max(0, y - 0.5));
+  const px = clamp(x - 0.5, 0, width - 1.001);
+  const py = clamp(y - 0.5, 0, height - 1.001);
   const ix = Math.floor(px);
   const iy = Math.floor(py);
   const fx = px - ix;

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { bounds } from '../../base/geometry/quad.ts';
 import { maskOutline } from './mask-outline.ts';
@@ -36,10 +37,10 @@ export function strokeOutline(path: readonly Point[], halfWidth: number): Point[
       for (let col = c0; col <= c1; col++) {
         const x = x0 + (col + 0.5) * cell;
         const y = y0 + (row + 0.5) * cell;
-        const t = length2 > 0 ? Math.min(1, Math.max(0, ((x - a[0]) * dx + (y - a[1]) * dy) / length2)) : 0;
+        const t = length2 > 0 ? clamp(((x - a[0]) * dx + (y - a[1]) * dy) / length2, 0, 1) : 0;
         const inside = halfWidth - Math.hypot(x - a[0] - t * dx, y - a[1] - t * dy);
         // A slope over one square, so that the outline passes between squares.
-        const share = Math.min(1, Math.max(0, inside / cell + 0.5));
+        const share = clamp(inside / cell + 0.5, 0, 1);
         if (share > values[row * columns + col]!) values[row * columns + col] = share;
       }
     }

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { frontScene, hasFront } from './front-scene.ts';
 import { KeptWithPicture, numberOf } from './kept-with-picture.ts';
 import { lookNow } from '../look/look.ts';
@@ -136,7 +137,7 @@ function frontBeside(
 const LITTLE = 0.3;
 const MUCH = 0.7;
 const onMark = (share: number) => {
-  const t = Math.min(1, Math.max(0, (share - LITTLE) / (MUCH - LITTLE)));
+  const t = clamp((share - LITTLE) / (MUCH - LITTLE), 0, 1);
   return t * t * (3 - 2 * t);
 };
 

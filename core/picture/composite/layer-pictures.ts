@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { homographyBetweenQuads } from '../../base/geometry/estimate-homography.ts';
 import { bounds, distance, type Quad } from '../../base/geometry/quad.ts';
 import { createCodes, type CodedPicture, type LightPicture } from '../../base/image/picture.ts';
@@ -54,12 +55,10 @@ export function changeLayer(plate: CodedPicture, full: CodedPicture): CodedPictu
 /** The size of a flattened surface: what its sides measure on the reference frame. */
 export function flatSize(reference: Quad): { width: number; height: number } {
   const side = (a: number, b: number, c: number, d: number) =>
-    Math.min(
+    clamp(
+      Math.round(Math.max(distance(reference[a]!, reference[b]!), distance(reference[c]!, reference[d]!))),
+      16,
       4096,
-      Math.max(
-        16,
-        Math.round(Math.max(distance(reference[a]!, reference[b]!), distance(reference[c]!, reference[d]!))),
-      ),
     );
   return { width: side(0, 1, 3, 2), height: side(0, 3, 1, 2) };
 }

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import {
   applyToPoint,
@@ -50,8 +51,8 @@ export function croppedSize({ width, height }: Size, crop: Place['crop']): Size 
 /** The part that is left, as its left, top, right and bottom border: whole pixels, right and bottom exclusive. */
 export function wholeCrop({ width, height }: Size, crop: Place['crop']): [number, number, number, number] {
   const [l, t, r, b] = crop ?? [0, 0, 0, 0];
-  const left = Math.min(width - 1, Math.max(0, Math.round(l)));
-  const top = Math.min(height - 1, Math.max(0, Math.round(t)));
+  const left = clamp(Math.round(l), 0, width - 1);
+  const top = clamp(Math.round(t), 0, height - 1);
   return [
     left,
     top,

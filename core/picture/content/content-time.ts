@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { around, isKeyed, numberAt, type Keyed } from '../../base/time/keyframes.ts';
 
 /** What is shown before the content's first and after its last frame: that frame, the content again, there and back, or nothing. */
@@ -85,7 +86,7 @@ export function timePartAt(
 export function usedFrames({ trim }: ContentTime, frames: number): [number, number] {
   const last = Math.max(0, frames - 1);
   if (!trim) return [0, last];
-  const from = Math.min(last, Math.max(0, trim[0]));
+  const from = clamp(trim[0], 0, last);
   return [from, Math.max(from, Math.min(last, trim[1]))];
 }
 

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { applyToPoint, type Point } from '../../base/geometry/homography.ts';
 import { distance } from '../../base/geometry/quad.ts';
@@ -63,12 +64,10 @@ function lumaOf(codes: CodedPicture['data'], { width, height, peak }: CodedPictu
   const scale = peak === 1 ? most : most / peak;
   const out = most === 255 ? new Uint8Array(width * height) : new Uint16Array(width * height);
   for (let at = 0; at < out.length; at++)
-    out[at] = Math.min(
+    out[at] = clamp(
+      Math.round(scale * (0.2126 * codes[3 * at]! + 0.7152 * codes[3 * at + 1]! + 0.0722 * codes[3 * at + 2]!)),
+      0,
       most,
-      Math.max(
-        0,
-        Math.round(scale * (0.2126 * codes[3 * at]! + 0.7152 * codes[3 * at + 1]! + 0.0722 * codes[3 * at + 2]!)),
-      ),
     );
   return { width, height, codes: out, peak: most };
 }

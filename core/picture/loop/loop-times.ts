@@ -1,3 +1,5 @@
+import { clamp } from '../../base/geometry/clamp.ts';
+
 /** How a span of frames becomes a loop: its last `fade` frames go over into its first ones, which are not shown again. */
 export interface LoopTimes {
   readonly first: number;
@@ -23,6 +25,6 @@ export function loopFrame(
 
 /** Slow at both ends, so that nothing starts or stops at once: 3t² − 2t³. */
 export function smooth(t: number): number {
-  const c = Math.min(1, Math.max(0, t));
+  const c = clamp(t, 0, 1);
   return c * c * (3 - 2 * c);
 }

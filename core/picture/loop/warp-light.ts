@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { invert, type Homography } from '../../base/geometry/homography.ts';
 import { cubicWeights } from '../../base/image/sampling.ts';
 import type { LightRegion } from '../../base/image/light-region.ts';
@@ -36,12 +37,12 @@ export function warpLight(
       const y0 = Math.floor(y);
       cubicWeights(x - x0, wx);
       cubicWeights(y - y0, wy);
-      for (let i = 0; i < 4; i++) columns[i] = Math.min(width - 1, Math.max(0, x0 - 1 + i));
+      for (let i = 0; i < 4; i++) columns[i] = clamp(x0 - 1 + i, 0, width - 1);
       let r = 0;
       let g = 0;
       let b = 0;
       for (let j = 0; j < 4; j++) {
-        const line = Math.min(height - 1, Math.max(0, y0 - 1 + j)) * width;
+        const line = clamp(y0 - 1 + j, 0, height - 1) * width;
         const v = wy[j]!;
         for (let i = 0; i < 4; i++) {
           const k = line + columns[i]!;

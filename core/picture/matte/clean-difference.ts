@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { CleanSurface } from '../pin/clean-surface.ts';
 import { convolveSeparable, gaussianKernel } from '../../base/filters/gaussian.ts';
 import { MAD_TO_DEVIATION, median } from '../../base/image/statistics.ts';
@@ -132,7 +133,7 @@ function softened(
       dot += (planes[c as 0 | 1 | 2][i]! - b) * d;
       apart += d * d;
     }
-    if (apart > LEAST_APART) out[i] = Math.min(1, Math.max(0, dot / apart));
+    if (apart > LEAST_APART) out[i] = clamp(dot / apart, 0, 1);
   }
   return out;
 }
@@ -185,7 +186,7 @@ function growOverBorder(
 ): void {
   const grown = coarseFill([matte], Float32Array.from(whole), width, height, BLOCK)[0]!;
   for (let i = 0; i < matte.length; i++)
-    if (whole[i] === 0) matte[i] = laid[4 * i + 3]! > 0 ? Math.min(1, Math.max(0, grown[i]!)) : 0;
+    if (whole[i] === 0) matte[i] = laid[4 * i + 3]! > 0 ? clamp(grown[i]!, 0, 1) : 0;
 }
 
 /** The middle of what most pixels are off by. */

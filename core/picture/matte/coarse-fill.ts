@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { compositeKernels } from '../../base/kernels/composite-kernels.ts';
 import { pushPull } from './push-pull.ts';
 
@@ -107,13 +108,13 @@ export function rowReader(
   const columns = new Int32Array(width);
   const shares = new Float32Array(width);
   for (let col = 0; col < width; col++) {
-    const x = Math.min(across - 1, Math.max(0, (col + 0.5) / block - 0.5));
+    const x = clamp((col + 0.5) / block - 0.5, 0, across - 1);
     const ix = Math.floor(x);
     columns[col] = ix;
     shares[col] = x - ix;
   }
   return (plane, row, out, at = 0) => {
-    const y = Math.min(down - 1, Math.max(0, (row + 0.5) / block - 0.5));
+    const y = clamp((row + 0.5) / block - 0.5, 0, down - 1);
     const iy = Math.floor(y);
     const fy = y - iy;
     const a = iy * across;

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { ColourKey } from '../../base/schemas/types.ts';
 import type { LightRegion } from '../../base/image/light-region.ts';
 
@@ -70,6 +71,6 @@ export function shareOf(gone: number, floor: number, ceiling: number): number {
   if (gone <= floor) return 0;
   if (gone >= ceiling) return 1;
   const share = gone / ceiling;
-  const knee = Math.min(Math.max(floor, 1e-4), ceiling - floor);
+  const knee = clamp(floor, 1e-4, ceiling - floor);
   return gone >= floor + knee ? share : (share * (gone - floor)) / knee;
 }

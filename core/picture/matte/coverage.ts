@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import type { PixelBox } from '../../base/image/pixel-box.ts';
 
@@ -94,8 +95,8 @@ function addEdge(
     let a = x0 + (top - y0) * slope;
     let b = x0 + (bottom - y0) * slope;
     if (a > b) [a, b] = [b, a];
-    a = Math.min(width, Math.max(0, a));
-    b = Math.min(width, Math.max(0, b));
+    a = clamp(a, 0, width);
+    b = clamp(b, 0, width);
     const line = row * (width + 2);
     const left = Math.floor(a);
     const right = Math.ceil(b);

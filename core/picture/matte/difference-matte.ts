@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { bounds, type Quad } from '../../base/geometry/quad.ts';
 import { convolveSeparable, gaussianKernel } from '../../base/filters/gaussian.ts';
 import { MAD_TO_DEVIATION, median, quantile } from '../../base/image/statistics.ts';
@@ -35,7 +36,7 @@ export interface Difference {
  * camera's noise is nearly the same for bright and dark.
  */
 export function differenceOf(frames: readonly FrontFrame[], ratio: number, colour: PlateColour): Difference {
-  const down = Math.max(8, Math.min(MOST_DOWN, Math.round(ACROSS / ratio)));
+  const down = clamp(Math.round(ACROSS / ratio), 8, MOST_DOWN);
   const n = ACROSS * down;
   const flat = frames.map((frame) => flattenedRoots(frame, ACROSS, down, colour));
   const clean = [new Float32Array(n), new Float32Array(n), new Float32Array(n)] as const;
@@ -117,8 +118,8 @@ function differing(
       const py = v * down - 0.5;
       // Beyond the surface nothing of it can differ.
       if (!(u >= 0 && v >= 0 && u <= 1 && v <= 1)) continue;
-      const x = Math.min(across - 1.001, Math.max(0, px));
-      const y = Math.min(down - 1.001, Math.max(0, py));
+      const x = clamp(px, 0, across - 1.001);
+      const y = clamp(py, 0, down - 1.001);
       const ix = x | 0;
       const iy = y | 0;
       const fx = x - ix;

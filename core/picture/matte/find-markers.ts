@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
 import { median } from '../../base/image/statistics.ts';
 import type { Lens } from '../../motion/lens/lens.ts';
@@ -30,7 +31,7 @@ const FEWEST = 3;
  */
 export function findMarkers(samples: readonly MatteSample[], ratio: number): ScreenMarkers {
   if (samples.length < 3) return [];
-  const down = Math.max(8, Math.min(600, Math.round(ACROSS / ratio)));
+  const down = clamp(Math.round(ACROSS / ratio), 8, 600);
   const flat = samples.map((sample) => flattened(sample, ACROSS, down));
   const often = new Float32Array(ACROSS * down);
   for (const one of flat) withoutCovers(one, ACROSS, down);

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { FrontSettings } from '../look/look.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { convexHull } from '../../base/geometry/convex-hull.ts';
@@ -211,13 +212,7 @@ function fillMarked(
       const alone = screen[a]![i]! + screen[b]![i]!;
       const way = front!.at(col, row) - alone;
       matte[i] =
-        around < 0.02
-          ? 0
-          : around > 0.98
-            ? 1
-            : way > 0.5 * alone
-              ? Math.min(1, Math.max(0, (both[i]! - alone) / way))
-              : around;
+        around < 0.02 ? 0 : around > 0.98 ? 1 : way > 0.5 * alone ? clamp((both[i]! - alone) / way, 0, 1) : around;
     }
   }
 }

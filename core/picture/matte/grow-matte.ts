@@ -1,3 +1,5 @@
+import { clamp } from '../../base/geometry/clamp.ts';
+
 /** Directions in which the neighbourhood is looked at. */
 const DIRECTIONS = 16;
 
@@ -26,8 +28,8 @@ export function grownMatte(matte: Float32Array, width: number, height: number, b
       let best = matte[at]!;
       if (grow ? best >= 1 : best <= 0) continue;
       for (let k = 0; k < dx.length; k++) {
-        const x = Math.min(width - 1, Math.max(0, col + dx[k]!));
-        const y = Math.min(height - 1, Math.max(0, row + dy[k]!));
+        const x = clamp(col + dx[k]!, 0, width - 1);
+        const y = clamp(row + dy[k]!, 0, height - 1);
         const ix = Math.min(width - 2, x | 0);
         const iy = Math.min(height - 2, y | 0);
         const left = ix < 0 ? 0 : ix;

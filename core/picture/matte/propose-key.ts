@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { ColourKey } from '../../base/schemas/types.ts';
 import { canBeKeyed, channelsOf, excess, excessPlane, KEY_DEFAULTS, LEAST_EXCESS } from './colour-key.ts';
 import type { LightRegion } from '../../base/image/light-region.ts';
@@ -110,7 +111,7 @@ export function proposeLimits(
   const n = clear.length;
   // Half of what lies within the middle 68 % is the standard deviation of the middle, whatever else is mixed in.
   const spread = n < 16 ? 0.03 : (clear[Math.floor(0.84 * n)]! - clear[Math.floor(0.16 * n)]!) / 2;
-  const floor = Math.min(0.25, Math.max(0.01, FLOOR_SPREADS * spread));
+  const floor = clamp(FLOOR_SPREADS * spread, 0.01, 0.25);
   const bins = new Float64Array(60);
   const from = 0.3;
   const width = 0.02;

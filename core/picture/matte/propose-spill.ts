@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { grownOutline } from '../../base/geometry/grow-outline.ts';
 import { bounds, distance, type Quad } from '../../base/geometry/quad.ts';
 import { median, quantile } from '../../base/image/statistics.ts';
@@ -51,7 +52,7 @@ export function proposeAllowance(
   const allowance =
     far.length < ENOUGH * Math.max(1, frames.length / 4)
       ? 1
-      : Number(Math.min(MOST, Math.max(LEAST, quantile(far, 0.3))).toFixed(3));
+      : Number(clamp(quantile(far, 0.3), LEAST, MOST).toFixed(3));
   // On the screen itself it shines the most; a little more is allowed for.
   if (lit.length < ENOUGH) return { allowance, most: SPILL_DEFAULTS.most, ...rimOf(frames) };
   return { allowance, most: Number(Math.max(1.3, (1.2 * quantile(lit, 0.98)) / allowance).toFixed(2)) };

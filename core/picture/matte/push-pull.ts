@@ -1,3 +1,5 @@
+import { clamp } from '../../base/geometry/clamp.ts';
+
 /** Planes of one size, of which each value counts by a weight. */
 interface WeightedLevel {
   readonly width: number;
@@ -77,7 +79,7 @@ function finer(
     for (let row = 0; row < height; row++) {
       // Odd rows lie a quarter below their coarse row's middle, even ones a quarter above; columns likewise.
       const near = row >> 1;
-      const far = Math.min(ch - 1, Math.max(0, (row & 1) === 0 ? near - 1 : near + 1));
+      const far = clamp((row & 1) === 0 ? near - 1 : near + 1, 0, ch - 1);
       const a = near * cw;
       const b = far * cw;
       for (let col = 0; col < cw; col++) line[col] = 0.75 * f[a + col]! + 0.25 * f[b + col]!;

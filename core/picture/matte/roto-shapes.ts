@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { applyToPoint, type Homography, type Point } from '../../base/geometry/homography.ts';
 import { homographyBetweenQuads } from '../../base/geometry/estimate-homography.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
@@ -44,7 +45,7 @@ export function flattened(
     const b: Point = [to[0] + ix, to[1] + iy];
     const straight = ox === 0 && oy === 0 && ix === 0 && iy === 0;
     const length = Math.hypot(ox, oy) + Math.hypot(b[0] - a[0], b[1] - a[1]) + Math.hypot(ix, iy);
-    const pieces = straight ? 1 : Math.min(MOST_PIECES, Math.max(3, Math.ceil(length / PIECE)));
+    const pieces = straight ? 1 : clamp(Math.ceil(length / PIECE), 3, MOST_PIECES);
     for (let k = 0; k < pieces; k++) {
       const t = k / pieces;
       const s = 1 - t;
@@ -163,7 +164,7 @@ export function momentsOf(shape: FrontShape, setting: ShapeSetting): number[] {
   const smear = Math.max(...a.map((p, i) => Math.hypot(p[0] - b[i]![0], p[1] - b[i]![1])));
   // An edge that is soft by itself needs fewer to be even.
   const least = Math.min(...(shape.softness ?? [shape.soft ?? [0, 0]]).map(([inner, outer]) => inner + outer));
-  const moments = Math.min(setting.mostMoments, Math.max(1, Math.ceil((1.5 * smear) / Math.max(1, least / 2))));
+  const moments = clamp(Math.ceil((1.5 * smear) / Math.max(1, least / 2)), 1, setting.mostMoments);
   return Array.from({ length: moments }, (_, k) => middle + open * ((k + 0.5) / moments - 0.5));
 }
 

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { dampDiagonal, Damping } from '../../base/geometry/damped-least-squares.ts';
 import { solveCholesky } from '../../base/geometry/linear-solve.ts';
@@ -137,7 +138,7 @@ export function fitEdge(
       dampDiagonal(normal, damped, 3, share, 1e-12);
       const step = new Float64Array(3);
       if (!solveCholesky(damped, right.slice(), step, 3)) return false;
-      const next = mapTuple(at, (v, i) => v + Math.max(-1, Math.min(1, step[i]!)));
+      const next = mapTuple(at, (v, i) => v + clamp(step[i]!, -1, 1));
       const there = next[2] > -3 && next[2] < 4 && Math.abs(next[0]) < 6 ? solveLevels(next) : null;
       if (!there || there.cost >= here!.cost) return false;
       [at, here, moved] = [next, there, Math.max(...step.map(Math.abs))];

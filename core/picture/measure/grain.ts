@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { median, quantile } from '../../base/image/statistics.ts';
 import { lightToCode } from '../../base/image/transfer.ts';
 import type { LightRegion } from '../../base/image/light-region.ts';
@@ -32,7 +33,7 @@ const BENT = 6;
 
 /** Blocks of a region, with what they hold besides a bent plane. */
 export function flatBlocks({ width, height, planes }: LightRegion): FlatBlock[] {
-  const codes = planes.map((plane) => plane.map((v) => lightToCode(Math.max(0, Math.min(1, v)))));
+  const codes = planes.map((plane) => plane.map((v) => lightToCode(clamp(v, 0, 1))));
   const out: FlatBlock[] = [];
   const left = new Float64Array(3 * BLOCK * BLOCK);
   for (let top = 0; top + BLOCK <= height; top += BLOCK) {
@@ -189,7 +190,7 @@ export function grainOf(blocks: readonly FlatBlock[]): GrainFound | null {
   if (white.length < FEWEST) return null;
   const { size, taken } = smoothness(median(white.map((b) => b.right)), median(white.map((b) => b.below)));
   const lost = (1 - BENT / (BLOCK * BLOCK)) / (1 - taken);
-  const together = Math.max(0, Math.min(1, median(white.map((b) => b.together))));
+  const together = clamp(median(white.map((b) => b.together)), 0, 1);
   const levels = Array.from({ length: STEPS + 1 }, (_, k) => ({
     level: k / STEPS,
     sigma: lines.map((line) => Number(Math.sqrt(lost * varianceAt(line, k / STEPS)).toFixed(6))) as [

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { CleanSurface } from '../pin/clean-surface.ts';
 import { ContentPyramid } from '../pin/content-pyramid.ts';
 import { bounds, type Quad } from '../../base/geometry/quad.ts';
@@ -60,8 +61,8 @@ export function cleanDark(frames: readonly CleanFrame[], ratio: number, colour: 
       for (let c = 0; c < 3; c++) {
         // The outermost places see the frame around the screen: they take what lies further in. Neighbours even out.
         const near: number[] = [];
-        const r0 = Math.min(down - 3, Math.max(2, row));
-        const c0 = Math.min(ACROSS - 3, Math.max(2, col));
+        const r0 = clamp(row, 2, down - 3);
+        const c0 = clamp(col, 2, ACROSS - 3);
         for (let dy = -1; dy <= 1; dy++)
           for (let dx = -1; dx <= 1; dx++) near.push(raw[3 * ((r0 + dy) * ACROSS + c0 + dx) + c]!);
         const known = near.filter((v) => !Number.isNaN(v));

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { kelvinOf, tintOf } from '../blend/white-point.ts';
 import type { MeasuredFront } from '../look/look.ts';
 import { grownOutline } from '../../base/geometry/grow-outline.ts';
@@ -295,7 +296,7 @@ function proposeShutter(look: Look, why: Reasons, { shutter, fastest, shutterFra
     );
     return;
   }
-  const degrees = round(Math.min(1.25, Math.max(0, shutter.open)) * 360, 0);
+  const degrees = round(clamp(shutter.open, 0, 1.25) * 360, 0);
   look.motionBlur = { shutter: degrees, phase: 0 };
   why['motionBlur/shutter'] = reason(
     `The still device, smeared along its way over trial lengths, fits ${shutter.frames} fast ${shutter.frames === 1 ? 'frame' : 'frames'} best at ${degrees}° ± ${Math.ceil(shutter.off * 360)}°.`,

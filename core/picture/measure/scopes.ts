@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { QuadMotion } from '../pin/shutter-path.ts';
 import { bounds, distance, signedArea, type Quad } from '../../base/geometry/quad.ts';
 import type { CodedPicture } from '../../base/image/picture.ts';
@@ -93,8 +94,7 @@ export function scopesOf(
 function levelScope(codes: readonly number[]): LevelScope | null {
   if (codes.length < FEWEST) return null;
   const shares = new Array<number>(LEVEL_BINS).fill(0);
-  for (const code of codes)
-    shares[Math.min(LEVEL_BINS - 1, Math.max(0, Math.floor(code * LEVEL_BINS)))]! += 1 / codes.length;
+  for (const code of codes) shares[clamp(Math.floor(code * LEVEL_BINS), 0, LEVEL_BINS - 1)]! += 1 / codes.length;
   return { shares, ends: [quantile(codes, ENDS), quantile(codes, 1 - ENDS)] };
 }
 

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { ContentPyramid } from '../pin/content-pyramid.ts';
 import { quadAt, type QuadMotion } from '../pin/shutter-path.ts';
 import { distance, type Quad } from '../../base/geometry/quad.ts';
@@ -79,7 +80,7 @@ export function smearMisfits(
 }
 
 function momentsOf(open: number, smear: number): number[] {
-  const count = Math.min(MOST_MOMENTS, Math.max(1, Math.ceil(smear * open * MOMENTS_PER_PIXEL)));
+  const count = clamp(Math.ceil(smear * open * MOMENTS_PER_PIXEL), 1, MOST_MOMENTS);
   return Array.from({ length: count }, (_, k) => open * ((k + 0.5) / count - 0.5));
 }
 

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { Point } from '../../base/geometry/homography.ts';
 import { distance, type Quad } from '../../base/geometry/quad.ts';
 import { median } from '../../base/image/statistics.ts';
@@ -167,7 +168,7 @@ function piecesOf(
   const length = distance(a, b);
   const { along, inward } = directions(quad, side);
   const used = (1 - 2 * ENDS) * length;
-  const count = Math.max(1, Math.min(SEGMENTS, Math.floor(used / SHORTEST)));
+  const count = clamp(Math.floor(used / SHORTEST), 1, SEGMENTS);
   const half = Math.min(LONGEST, used / count) / 2;
   const out: EdgeSeen[] = [];
   const before = motion.before ?? motion.now;

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { levelFor } from '../../base/image/level-of-detail.ts';
 import type { LightPicture } from '../../base/image/picture.ts';
 import type { LevelledContent, SamplePlaces } from '../../base/kernels/composite-kernels.ts';
@@ -97,7 +98,7 @@ function addPatch(
 let lastTaps = 0;
 /** Fills the kernel's weights about sample index `x`, summing to 1, and returns the first sample they are for; `lastTaps` says how many. */
 function kernelWeights(x: number, patch: number, out: Float32Array): number {
-  const half = Math.min(MOST_TAPS / 4 - 1, Math.max(1, patch * widening(patch)));
+  const half = clamp(patch * widening(patch), 1, MOST_TAPS / 4 - 1);
   const first = Math.ceil(x - 2 * half);
   const last = Math.floor(x + 2 * half);
   const inverse = 1 / half;

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { applyToPoint, scaling } from '../../base/geometry/homography.ts';
 import { distance, UNIT_SQUARE, type Quad } from '../../base/geometry/quad.ts';
@@ -33,7 +34,7 @@ export function flattenSurface(
 ): LightPicture | null {
   const place = placesOnSurface(quad, lens);
   const side = (a: number, b: number, c: number, d: number) =>
-    Math.min(MOST, Math.max(4, Math.round(Math.max(distance(quad[a]!, quad[b]!), distance(quad[c]!, quad[d]!)))));
+    clamp(Math.round(Math.max(distance(quad[a]!, quad[b]!), distance(quad[c]!, quad[d]!))), 4, MOST);
   const wide = size?.width ?? side(0, 1, 3, 2);
   const high = size?.height ?? side(0, 3, 1, 2);
   if (!place) return null;

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { compositeKernels } from '../../base/kernels/composite-kernels.ts';
 import type { LightPicture } from '../../base/image/picture.ts';
 
@@ -50,7 +51,7 @@ function halveLine(
     const target = toStart + i * toStride;
     for (let k = 0; k < HALVING.length; k++) {
       const weight = HALVING[k]!;
-      const a = start + Math.min(count - 1, Math.max(0, 2 * i - k)) * stride;
+      const a = start + clamp(2 * i - k, 0, count - 1) * stride;
       const b = start + Math.min(count - 1, 2 * i + 1 + k) * stride;
       for (let c = 0; c < channels; c++) to[target + c]! += weight * (from[a + c]! + from[b + c]!);
     }

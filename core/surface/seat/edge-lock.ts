@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { Matrix } from 'ml-matrix';
 import { tukeyWeight } from '../../motion/follow/robust-weights.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
@@ -158,7 +159,7 @@ function pieceWeights(
   const scale = Math.max(round < 2 ? 6 : 1, robustDeviation(usual) || 1);
   return Float64Array.from(pieces, (piece, i) => {
     if (Number.isNaN(off[i]!)) return 0;
-    const deviation = deviationOf(frame, i) * Math.max(1, Math.min(scale, 3)) * (railScale.get(piece.rail) ?? 1);
+    const deviation = deviationOf(frame, i) * clamp(scale, 1, 3) * (railScale.get(piece.rail) ?? 1);
     return tukeyWeight(off[i]!, round < 2 ? deviation * 6 : deviation) / deviation ** 2;
   });
 }

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
 import { FitterCache } from './border-line.ts';
 import type { LightPicture } from '../../base/image/light-sampler.ts';
@@ -35,7 +36,7 @@ export function findRails(picture: LightPicture, quad: Quad): EdgeRail[] {
   const fitters = new FitterCache();
   return sides.flatMap((line, side) => {
     const near = Math.min(NEAR, line.length / 6);
-    const wide = Math.min(MOST, Math.max(LEAST, OUTWARD * mean));
+    const wide = clamp(OUTWARD * mean, LEAST, MOST);
     const expected = Math.log(sides[(side + 1) % 4]!.length / sides[(side + 3) % 4]!.length);
     const good = (inward: number, outward: number) =>
       bordersNear(picture, line, inward, outward, fitters)

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import type { Homography, Point } from '../../base/geometry/homography.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
 import { lightToCode } from '../../base/image/transfer.ts';
@@ -96,5 +97,5 @@ function middleMean(values: number[]): number {
 }
 
 function code(light: number): number {
-  return Number.isNaN(light) ? 0 : Math.max(0, Math.min(255, Math.round(255 * lightToCode(Math.max(0, light)))));
+  return Number.isNaN(light) ? 0 : clamp(Math.round(255 * lightToCode(Math.max(0, light))), 0, 255);
 }

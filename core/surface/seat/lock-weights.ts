@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { inverse, Matrix } from 'ml-matrix';
 import type { Homography } from '../../base/geometry/homography.ts';
 import { MAD_TO_DEVIATION, median } from '../../base/image/statistics.ts';
@@ -136,7 +137,7 @@ function windowMedian(values: readonly number[], half: number): number[] {
 
 /** How much of what is known of a frame's corners the borders tell, 0…1. */
 export function shareOfBorders(information: Matrix, covariance: Matrix): number {
-  return Math.min(1, Math.max(0, information.mmul(covariance).trace() / 8));
+  return clamp(information.mmul(covariance).trace() / 8, 0, 1);
 }
 
 export function supportOf(frame: LockFrame, weights: Float64Array): number {

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { tukeyWeight } from '../../motion/follow/robust-weights.ts';
 import { applyToPoint, jacobianAt, type Homography, type Point } from '../../base/geometry/homography.ts';
 import { gaussianKernel } from '../../base/filters/gaussian.ts';
@@ -198,8 +199,8 @@ function blurred(patch: Patch, round: number, along: number, way: Point | null):
 }
 
 function bilinear(values: Float32Array, size: number, x: number, y: number): number {
-  const cx = Math.min(size - 1.001, Math.max(0, x));
-  const cy = Math.min(size - 1.001, Math.max(0, y));
+  const cx = clamp(x, 0, size - 1.001);
+  const cy = clamp(y, 0, size - 1.001);
   const ix = cx | 0;
   const iy = cy | 0;
   const fx = cx - ix;

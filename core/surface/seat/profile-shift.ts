@@ -1,3 +1,5 @@
+import { clamp } from '../../base/geometry/clamp.ts';
+
 /** How far a profile has moved against a template. */
 export interface ProfileShift {
   /** px, positive outward. */
@@ -56,7 +58,7 @@ export function alignProfile(
   for (let round = 0; round < REFINEMENTS; round++) {
     const now = regress(template, profile, at, count, margin, shift, sumP, sumPP);
     if (!now) return null;
-    const move = Math.max(-0.7, Math.min(0.7, now.move));
+    const move = clamp(now.move, -0.7, 0.7);
     if (Math.abs(shift + move - best) > 1.6) return null;
     result = now;
     shift += move;

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { mapTuple } from '../../base/geometry/map-tuple.ts';
 import { IDENTITY, type Homography } from '../../base/geometry/homography.ts';
 import { homographyBetweenQuads } from '../../base/geometry/estimate-homography.ts';
@@ -68,12 +69,12 @@ export class RailMeasure {
     const answers = cornerAnswers(quad);
     const pieces: RailPiece[] = [];
     this.shapes = rails.map(({ line }) => {
-      const segments = Math.max(4, Math.min(MOST_PIECES, Math.round((line.length * (1 - 2 * ENDS)) / PIECE)));
+      const segments = clamp(Math.round((line.length * (1 - 2 * ENDS)) / PIECE), 4, MOST_PIECES);
       return {
         from: ENDS,
         to: 1 - ENDS,
         segments,
-        samples: Math.max(3, Math.min(16, Math.round((line.length * (1 - 2 * ENDS)) / segments))),
+        samples: clamp(Math.round((line.length * (1 - 2 * ENDS)) / segments), 3, 16),
         inner: -REACH,
         outer: REACH,
         step: STEP,

@@ -1,3 +1,4 @@
+import { clamp } from '../../base/geometry/clamp.ts';
 import { quadFault, type Quad } from '../../base/geometry/quad.ts';
 import { fitBorder, FitterCache, type BorderLine } from './border-line.ts';
 import { searchBorders } from './border-search.ts';
@@ -122,7 +123,7 @@ function alongOutline(
   const before = sideOf(rough, (k + 3) % 4).length;
   const after = sideOf(rough, (k + 1) % 4).length;
   const outermost = offsetAt(line, choices.at(-1)!.line, 0.5);
-  const wide = outermost + Math.min(90, Math.max(12, (OUTLINE * (before + after)) / 2));
+  const wide = outermost + clamp((OUTLINE * (before + after)) / 2, 12, 90);
   const outline = bordersNear(picture, line, -(outermost + 4), wide, fitters)
     .filter((b) => b.support > 0.6 && b.bounds[1] < SURE)
     .sort((a, b) => Math.abs(b.contrast) - Math.abs(a.contrast))[0];

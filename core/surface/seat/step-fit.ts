@@ -1,3 +1,5 @@
+import { clamp } from '../../base/geometry/clamp.ts';
+
 /** A step found in a profile. */
 export interface StepFit {
   /** Where its middle lies, px in the profile's own coordinates. */
@@ -70,8 +72,7 @@ export class StepFitter {
     if (best === 0 || best === last) return null;
     const [before, here, after] = [costAt(best - 1), least, costAt(best + 1)];
     const bend = before - 2 * here + after;
-    const place =
-      this.bases[best]!.place + (bend > 0 ? Math.max(-0.5, Math.min(0.5, (before - after) / (2 * bend))) * TRIAL : 0);
+    const place = this.bases[best]!.place + (bend > 0 ? clamp((before - after) / (2 * bend), -0.5, 0.5) * TRIAL : 0);
     // Half the second derivative of the cost over the variance of what is left over: the information on the place.
     const variance = Math.max(0, here) / Math.max(1, n - LINEAR - 1);
     const information = bend / (TRIAL * TRIAL) / 2;

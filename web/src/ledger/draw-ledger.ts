@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/base/geometry/clamp.ts';
 import type { CheckRow } from '../../../core/base/schemas/types.ts';
 import { bars, baseLine, drawMarks, LEDGER_HEIGHT, ROWS, type LedgerColours } from './draw-parts.ts';
 import { drawTrack, type TrackBody } from './draw-track.ts';
@@ -112,7 +113,7 @@ function drawCheck(context: CanvasRenderingContext2D, sheet: LedgerSheet, { rows
   bars(context, scale, sharp.top + sharp.height, sharp.height, (f) =>
     rows[f]
       ? {
-          height: Math.min(1, Math.max(0.03, rows[f].sharpness)),
+          height: clamp(rows[f].sharpness, 0.03, 1),
           colour: rows[f].sharpness < 0.5 ? colours.alarm : colours.soft,
         }
       : null,

@@ -1,3 +1,5 @@
+import { clamp } from '../../../core/base/geometry/clamp.ts';
+
 /** Frames against page pixels in the ledger: the frames from `from` on, `across` of them, lie side by side over `width`. */
 export interface LedgerScale {
   frames: number;
@@ -22,10 +24,7 @@ export function frameMiddle(scale: LedgerScale, frame: number): number {
 }
 
 export function frameAt(scale: LedgerScale, x: number): number {
-  return Math.min(
-    scale.frames - 1,
-    Math.max(0, Math.floor(scale.from + ((x - scale.left) / scale.width) * scale.across)),
-  );
+  return clamp(Math.floor(scale.from + ((x - scale.left) / scale.width) * scale.across), 0, scale.frames - 1);
 }
 
 /** First and last frame of which something is in view. */
@@ -38,8 +37,8 @@ const WIDEST = 60;
 
 /** Zooms in time by a factor; the frame under x stays where it is. */
 export function zoomTime(scale: LedgerScale, factor: number, x: number): LedgerScale {
-  const least = Math.min(scale.frames, Math.max(1, scale.width / WIDEST));
-  const across = Math.min(scale.frames, Math.max(least, scale.across / factor));
+  const least = clamp(scale.width / WIDEST, 1, scale.frames);
+  const across = clamp(scale.across / factor, least, scale.frames);
   const share = (x - scale.left) / scale.width;
   return moved({ ...scale, across }, scale.from + share * (scale.across - across));
 }
@@ -65,7 +64,7 @@ export function labelStep(scale: LedgerScale, room = 46): number {
 
 /** Height 0…1 of an error bar: the row's top is `top` px; larger errors fill it. */
 export function errorHeight(error: number, top: number): number {
-  return Math.min(1, Math.max(0.02, error / top));
+  return clamp(error / top, 0.02, 1);
 }
 
 /** A round figure above the usual errors, for the row's top. */

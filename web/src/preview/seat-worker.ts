@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/base/geometry/clamp.ts';
 import { LRUCache } from 'lru-cache';
 import * as Comlink from 'comlink';
 import { compose, scaling, type Homography, type Point } from '../../../core/base/geometry/homography.ts';
@@ -155,7 +156,7 @@ function likeLight(a: ImageData, b: ImageData): number {
     sumA += a.data[i]! + a.data[i + 1]! + a.data[i + 2]!;
     sumB += b.data[i]! + b.data[i + 1]! + b.data[i + 2]!;
   }
-  const gain = Math.min(8, Math.max(0.125, sumA / Math.max(1, sumB)));
+  const gain = clamp(sumA / Math.max(1, sumB), 0.125, 8);
   for (let i = 0; i < b.data.length; i++) if (i % 4 !== 3) b.data[i] = b.data[i]! * gain;
   return gain;
 }

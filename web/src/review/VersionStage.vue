@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { clamp } from '../../../core/base/geometry/clamp.ts';
 import { LRUCache } from 'lru-cache';
 import { useEventListener, useIntervalFn } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
@@ -89,7 +90,7 @@ const within = (event: MouseEvent): [number, number] => {
 };
 function zoom(event: WheelEvent): void {
   const [x, y] = within(event);
-  const next = Math.min(16, Math.max(1, scale.value * 1.2 ** -Math.sign(event.deltaY)));
+  const next = clamp(scale.value * 1.2 ** -Math.sign(event.deltaY), 1, 16);
   moveTo([x - ((x - offset.value[0]) * next) / scale.value, y - ((y - offset.value[1]) * next) / scale.value], next);
 }
 function moveTo([x, y]: [number, number], to = scale.value): void {
@@ -117,7 +118,7 @@ function move(event: PointerEvent): void {
   const dx = event.clientX - drag.x;
   const dy = event.clientY - drag.y;
   drag.moved ||= Math.hypot(dx, dy) > 4;
-  if (drag.wipe) border.value = Math.min(1, Math.max(0, inPicture(within(event))[0]));
+  if (drag.wipe) border.value = clamp(inPicture(within(event))[0], 0, 1);
   else if (drag.moved && scale.value > 1) moveTo([drag.from[0] + dx / box.width, drag.from[1] + dy / box.height]);
 }
 function release(event: PointerEvent, jobId: number): void {
@@ -131,7 +132,7 @@ function release(event: PointerEvent, jobId: number): void {
       (mode.value === 'wipe' && place[0] > border.value) || (mode.value === 'in turns' && turn.value === 1)
         ? right.value
         : jobId,
-    at: place.map((v) => Math.min(1, Math.max(0, v))) as [number, number],
+    at: place.map((v) => clamp(v, 0, 1)) as [number, number],
   };
 }
 function pin(): void {

@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/base/geometry/clamp.ts';
 import { SLICE_LENGTH, SLICE_REACH, SLICE_STEP } from '../../../core/surface/seat/edge-slices.ts';
 import { frameLeft, framesInView, type LedgerScale } from '../ledger/ledger-scale.ts';
 
@@ -130,5 +131,5 @@ function contrast(strip: StripPicture, first: number, last: number): (value: num
   const low = seen[Math.floor(0.02 * seen.length)] ?? 0;
   const high = seen[Math.floor(0.98 * (seen.length - 1))] ?? 255;
   const span = Math.max(6, high - low);
-  return (value) => Math.max(18, Math.min(238, 18 + (220 * (value - low)) / span));
+  return (value) => clamp(18 + (220 * (value - low)) / span, 18, 238);
 }

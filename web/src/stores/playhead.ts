@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/base/geometry/clamp.ts';
 import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
 import { frameDue } from './play-clock.ts';
@@ -38,7 +39,7 @@ export const usePlayhead = defineStore('playhead', () => {
     else rideOn = target;
   }
   function show(target: number): void {
-    const next = Math.min(last.value, Math.max(0, Math.round(target)));
+    const next = clamp(Math.round(target), 0, last.value);
     if (next !== frame.value) {
       painted = false;
       heading.value = next > frame.value ? 1 : -1;

@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/base/geometry/clamp.ts';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import type { Look } from '../../../core/base/schemas/types.ts';
@@ -55,7 +56,7 @@ export const useViewing = defineStore('viewing', () => {
   );
 
   function brighten(stops: number): void {
-    exposure.value = Math.min(MOST_STOPS, Math.max(-MOST_STOPS, exposure.value + stops));
+    exposure.value = clamp(exposure.value + stops, -MOST_STOPS, MOST_STOPS);
   }
   function reset(): void {
     exposure.value = 0;

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { clamp } from '../../../core/base/geometry/clamp.ts';
 import { computed, ref, watch } from 'vue';
 import { tintOf } from '../../../core/picture/blend/white-point.ts';
 import { luminanceOfLight } from '../../../core/base/image/primaries.ts';
@@ -50,16 +51,15 @@ function stretch(event: PointerEvent): void {
   const facts = shot.plate?.facts;
   if (!corner.value || !facts) return;
   const to = plateAt(event);
-  const left = clamp(Math.floor(Math.min(corner.value[0], to[0])), facts.width - 1);
-  const top = clamp(Math.floor(Math.min(corner.value[1], to[1])), facts.height - 1);
+  const left = clamp(Math.floor(Math.min(corner.value[0], to[0])), 0, facts.width - 1);
+  const top = clamp(Math.floor(Math.min(corner.value[1], to[1])), 0, facts.height - 1);
   workspace.measured = {
     x: left,
     y: top,
-    width: Math.max(1, clamp(Math.ceil(Math.max(corner.value[0], to[0])), facts.width) - left),
-    height: Math.max(1, clamp(Math.ceil(Math.max(corner.value[1], to[1])), facts.height) - top),
+    width: Math.max(1, clamp(Math.ceil(Math.max(corner.value[0], to[0])), 0, facts.width) - left),
+    height: Math.max(1, clamp(Math.ceil(Math.max(corner.value[1], to[1])), 0, facts.height) - top),
   };
 }
-const clamp = (value: number, most: number): number => Math.min(most, Math.max(0, value));
 
 watch(
   [() => workspace.measured, () => head.frame, () => onShow.picture, corner],
@@ -119,7 +119,7 @@ const three = (list: readonly number[]) => list.map((v) => v.toFixed(3)).join(' 
       <rect class="over" :x="page.left" :y="page.top" :width="page.width" :height="page.height" />
       <foreignObject
         v-if="values && workspace.measured"
-        :x="Math.min(viewport.width - 292, Math.max(0, page.left))"
+        :x="clamp(page.left, 0, viewport.width - 292)"
         :y="page.top + page.height + high > viewport.height ? Math.max(0, page.top - high) : page.top + page.height + 6"
         width="290"
         :height="high - 4"

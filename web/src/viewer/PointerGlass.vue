@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { clamp } from '../../../core/base/geometry/clamp.ts';
 import { computed, useTemplateRef, watch } from 'vue';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { useShot } from '../stores/shot.ts';
@@ -17,7 +18,7 @@ const shot = useShot();
 const onShow = usePictureOnShow();
 const viewing = useViewing();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
-const zoom = computed(() => Math.min(32, Math.max(LEAST_ZOOM, 4 * viewport.view.scale)));
+const zoom = computed(() => clamp(4 * viewport.view.scale, LEAST_ZOOM, 32));
 const page = computed(() => {
   const [x, y] = toPage(viewport.view, [props.at.x, props.at.y]);
   // On the side where there is room, so that it never lies under the hand.

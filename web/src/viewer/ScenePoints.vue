@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { clamp } from '../../../core/base/geometry/clamp.ts';
 import { computed } from 'vue';
 import type { Vector3 } from '../../../core/motion/pose/rotation.ts';
 import { filmedAt } from '../../../core/motion/scene/scene-plane.ts';
@@ -37,7 +38,7 @@ const points = computed(() => {
   }
   const depths = out.map((p) => p.depth).sort((a, b) => a - b);
   const near = depths[Math.floor(0.05 * depths.length)] ?? 1;
-  return out.map((p) => ({ ...p, r: Math.min(MOST, Math.max(LEAST, (MOST * near) / p.depth)) }));
+  return out.map((p) => ({ ...p, r: clamp((MOST * near) / p.depth, LEAST, MOST) }));
 });
 const taken = computed(() =>
   (doc.document?.scene?.removed ?? []).filter((p) => p.frame === head.frame).map((p) => toPage(viewport.view, p.at)),

@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/base/geometry/clamp.ts';
 import type { Point } from '../../../core/base/geometry/homography.ts';
 
 /**
@@ -32,7 +33,7 @@ export function fitView(
 
 /** Zooms by a factor and keeps the plate point under (x, y) where it is. */
 export function zoomAt(view: ViewTransform, factor: number, x: number, y: number): ViewTransform {
-  const scale = Math.min(LARGEST_SCALE, Math.max(SMALLEST_SCALE, view.scale * factor));
+  const scale = clamp(view.scale * factor, SMALLEST_SCALE, LARGEST_SCALE);
   const ratio = scale / view.scale;
   return { scale, aspect: view.aspect, x: x - (x - view.x) * ratio, y: y - (y - view.y) * ratio };
 }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { clamp } from '../../../../core/base/geometry/clamp.ts';
 import { computed } from 'vue';
 import { FAINT } from '../../../../core/picture/blend/drawn-reflection.ts';
 import { codeToLight, lightToCode } from '../../../../core/base/image/transfer.ts';
@@ -24,7 +25,7 @@ const colour = computed(
   () =>
     `#${(look.value.reflections?.colour ?? FAINT)
       .map((v) =>
-        Math.round(255 * Math.min(1, Math.max(0, lightToCode(v))))
+        Math.round(255 * clamp(lightToCode(v), 0, 1))
           .toString(16)
           .padStart(2, '0'),
       )

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { clamp } from '../../../../core/base/geometry/clamp.ts';
 import { computed, ref, watch } from 'vue';
 import { canBeKeyed, KEY_DEFAULTS } from '../../../../core/picture/matte/colour-key.ts';
 import { codeToLight, lightToCode } from '../../../../core/base/image/transfer.ts';
@@ -113,7 +114,7 @@ function remove(index: number): void {
   }, 'keys');
 }
 const shade = (colour: readonly number[]) =>
-  `rgb(${colour.map((v) => Math.round(255 * lightToCode(Math.min(1, Math.max(0, v))))).join(' ')})`;
+  `rgb(${colour.map((v) => Math.round(255 * lightToCode(clamp(v, 0, 1)))).join(' ')})`;
 const percent = (v: number) => 100 * v;
 </script>
 

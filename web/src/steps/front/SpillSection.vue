@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { clamp } from '../../../../core/base/geometry/clamp.ts';
 import { computed } from 'vue';
 import { SPILL_DEFAULTS } from '../../../../core/picture/matte/despill.ts';
 import { hueOf } from '../../../../core/picture/matte/hue-curves.ts';
@@ -82,7 +83,7 @@ function removeHue(index: number): void {
 }
 /** A number typed, held to what is allowed; what is no number counts as the least. */
 const held = (event: Event, least: number, most: number) =>
-  Math.min(most, Math.max(least, Number((event.target as HTMLInputElement).value) || 0));
+  clamp(Number((event.target as HTMLInputElement).value) || 0, least, most);
 const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window' | 'falloff'>(name: K) =>
   (spill.value?.[name] ?? SPILL_DEFAULTS[name]) as NonNullable<SpillSettings[K]>;
 </script>

@@ -1,3 +1,4 @@
+import { clamp } from '../../../../core/base/geometry/clamp.ts';
 import { useShot } from '../../stores/shot.ts';
 import { useDocument } from '../../stores/document.ts';
 
@@ -5,10 +6,10 @@ import { useDocument } from '../../stores/document.ts';
 export function setRange(from: number, to: number): void {
   const shot = useShot();
   const last = Math.max(0, shot.frames - 1);
-  const clamp = (frame: number) => Math.min(last, Math.max(0, Math.round(frame)));
-  const moving = clamp(from) !== shot.range[0];
-  const first = clamp(moving ? from : Math.min(from, to));
-  const end = clamp(moving ? Math.max(from, to) : to);
+  const within = (frame: number) => clamp(Math.round(frame), 0, last);
+  const moving = within(from) !== shot.range[0];
+  const first = within(moving ? from : Math.min(from, to));
+  const end = within(moving ? Math.max(from, to) : to);
   useDocument().edit((document) => {
     if (first === 0 && end === last) delete document.range;
     else document.range = [first, end];

@@ -1,3 +1,4 @@
+import { clamp } from '../../../../../core/base/geometry/clamp.ts';
 import type { Point } from '../../../../../core/base/geometry/homography.ts';
 import { CORNER_NAMES, type Quad } from '../../../../../core/base/geometry/quad.ts';
 import { usualBoxes } from '../../../../../core/motion/points/point-plan.ts';
@@ -105,10 +106,7 @@ export function sizeBox(
 ): void {
   const point = pointOf(draft, name);
   if (!point) return;
-  const kept: [number, number] = [
-    Math.min(2000, Math.max(7, Math.round(size[0]))),
-    Math.min(2000, Math.max(7, Math.round(size[1]))),
-  ];
+  const kept: [number, number] = [clamp(Math.round(size[0]), 7, 2000), clamp(Math.round(size[1]), 7, 2000)];
   const grown = (a: readonly [number, number], b: readonly [number, number]): [number, number] => [
     Math.max(a[0], b[0]),
     Math.max(a[1], b[1]),

@@ -1,3 +1,4 @@
+import { clamp } from '../../../../../core/base/geometry/clamp.ts';
 import type { MotionSpan, ShotDocument } from '../../../../../core/base/schemas/types.ts';
 
 export type SpanSource = MotionSpan['source'];
@@ -53,7 +54,7 @@ export function moveSpan(draft: ShotDocument, index: number, by: number): number
   const touches = { before: before.to + 1 === span.from, after: span.to + 1 === after.from };
   const least = (touches.before ? before.from + 1 : before.to + 1) - span.from;
   const most = (touches.after ? after.to - 1 : after.from - 1) - span.to;
-  const moved = Math.min(most, Math.max(least, by));
+  const moved = clamp(by, least, most);
   span.from += moved;
   span.to += moved;
   if (touches.before) before.to = span.from - 1;
