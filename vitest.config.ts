@@ -29,11 +29,11 @@ const whole = {
   hookTimeout: 120_000,
 };
 
-/** What the page is made of. A file that mounts something says so in its first line: @vitest-environment jsdom. */
+/** What the page is made of. A file that mounts something says so in its first line: @vitest-environment happy-dom. */
 const page = {
   // Components come by name, as in the build.
   plugins: [vue(), Components({ resolvers: [BootstrapVueNextResolver()], dts: false })],
-  test: { include: ['web/src/**/*.test.ts'], testTimeout: 30_000, pool: 'threads' as const },
+  test: { include: ['web/src/**/*.test.ts'], testTimeout: 30_000, pool: 'threads' as const, ...native },
 };
 
 // What is done once for a run is loaded by this process.

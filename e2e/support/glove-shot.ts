@@ -8,9 +8,9 @@ import { ROOT } from '../../server/test/folders.ts';
 import { preparedShot } from '../../server/test/prepared-shot.ts';
 import { expect, saved } from './workspace.ts';
 
-export const FRAMES = 14;
+export const FRAMES = 10;
 export const REFERENCE = 3;
-export const SHOWN = 12;
+export const SHOWN = 8;
 
 export async function glove(api: Api) {
   const prepared = await preparedShot(api, FRAMES, { reference: REFERENCE, clip: 'held-phone', followed: true });

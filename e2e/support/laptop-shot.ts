@@ -5,9 +5,9 @@ import type { Api } from '../../server/test/api.ts';
 import { preparedShot } from '../../server/test/prepared-shot.ts';
 import { expect } from './workspace.ts';
 
-export const FRAMES = 14;
-export const REFERENCE = 7;
-export const SHOWN = 12;
+export const FRAMES = 10;
+export const REFERENCE = 5;
+export const SHOWN = 8;
 
 /** The laptop with the green screen; how it moves is known. */
 export const laptop = (api: Api) => preparedShot(api, FRAMES, { reference: REFERENCE, followed: true });

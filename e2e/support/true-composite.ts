@@ -8,9 +8,9 @@ export const COMPOSITES = join(import.meta.dirname, 'composites');
 /** The frames of demo shots that journeys compare with. */
 export const COMPOSED: readonly (readonly [name: string, frame: number])[] = [
   ['orders-laptop', 4],
+  ['orders-laptop', 8],
   ['orders-laptop', 12],
-  ['orders-laptop', 18],
-  ['held-phone', 12],
+  ['held-phone', 8],
 ];
 
 export const compositeFile = (name: string, frame: number): string =>

@@ -38,8 +38,8 @@ export function accessRoutes(db: Database, config: Config, setUpCode: string | n
   const router = Router();
   const guarded = isGuarded(config);
   router.use(['/access/sign-in', '/access/set-up', '/access/password'], tries(MOST_TRIES));
-  /** Compared with when there is no such account: how long an answer takes must not tell. */
-  const nobody = hashOfPassword(newSecret());
+  /** Compared with when there is no such account: how long an answer takes must not tell. Made at the first sign-in, whoever's it is. */
+  let nobody: Promise<string> | null = null;
 
   route(router, 'get', '/access/session', { reply: 'accessSession' }, async ({ req }): Promise<AccessSession> => {
     const identity = await identify(db, req, guarded);
@@ -63,8 +63,8 @@ export function accessRoutes(db: Database, config: Config, setUpCode: string | n
   });
   route(router, 'post', '/access/sign-in', { body: 'signIn', reply: 'accessSession' }, async ({ req, res, body }) => {
     const account = await findAccount(db, body.name);
-    if (!(await isPassword(body.password, account?.password ?? (await nobody))) || !account)
-      throw new Problem('bad-password');
+    const instead = await (nobody ??= hashOfPassword(newSecret()));
+    if (!(await isPassword(body.password, account?.password ?? instead)) || !account) throw new Problem('bad-password');
     return signedIn(req, res, account.id, account.name);
   });
   route(router, 'post', '/access/sign-out', { reply: 'accessSession' }, async ({ req, res }) => {

@@ -25,7 +25,7 @@ const folder = temporaryFolder();
 let service: TestService, shot: Shot, document: ShotDocument;
 
 beforeAll(async () => {
-  service = await startTestService();
+  service = await startTestService({ YARLOP_WORKERS: '2' });
   ({ shot, document } = await preparedShot(service.api, FRAMES));
   await service.api.ended((await service.api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
 }, 120_000);

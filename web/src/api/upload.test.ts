@@ -1,4 +1,4 @@
-// @vitest-environment jsdom
+// @vitest-environment happy-dom
 import { afterEach, expect, test, vi } from 'vitest';
 import { sendFile } from './upload.ts';
 

@@ -1,4 +1,4 @@
-// @vitest-environment jsdom
+// @vitest-environment happy-dom
 import { mount } from '@vue/test-utils';
 import { expect, test } from 'vitest';
 import NumberField from './NumberField.vue';

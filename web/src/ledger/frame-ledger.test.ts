@@ -1,4 +1,4 @@
-// @vitest-environment jsdom
+// @vitest-environment happy-dom
 import { defineComponent, h } from 'vue';
 import { expect, test } from 'vitest';
 import { useWorkspaceKeys } from '../pages/workspace-keys.ts';

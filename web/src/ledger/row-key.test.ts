@@ -1,4 +1,4 @@
-// @vitest-environment jsdom
+// @vitest-environment happy-dom
 import { expect, test, vi } from 'vitest';
 import { rowKey } from './row-key.ts';
 

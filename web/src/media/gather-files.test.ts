@@ -1,18 +1,11 @@
-// @vitest-environment jsdom
+// @vitest-environment happy-dom
 import { unzipSync } from 'fflate';
 import { expect, test } from 'vitest';
 import { gather, isNumberedPicture } from './gather-files.ts';
 
 const file = (name: string, text = name) => new File([text], name);
 
-/** jsdom's Blob has no arrayBuffer of its own. */
-function bytesOf(blob: Blob): Promise<Uint8Array> {
-  return new Promise((resolve) => {
-    const reader = new FileReader();
-    reader.onload = () => resolve(new Uint8Array(reader.result as ArrayBuffer));
-    reader.readAsArrayBuffer(blob);
-  });
-}
+const bytesOf = async (blob: Blob) => new Uint8Array(await blob.arrayBuffer());
 
 test('clips and single pictures are sent as they are', async () => {
   expect((await gather([file('a.mp4'), file('b.0001.png'), file('.hidden')])).map((g) => g.name)).toEqual([

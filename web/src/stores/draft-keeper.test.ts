@@ -1,4 +1,4 @@
-// @vitest-environment jsdom
+// @vitest-environment happy-dom
 import { beforeEach, expect, test } from 'vitest';
 import { DOCUMENT } from '../test/shot-parts.ts';
 import { dropDraft, keepDraft, readDraft } from './draft-keeper.ts';

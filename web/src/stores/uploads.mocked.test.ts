@@ -1,4 +1,4 @@
-// @vitest-environment jsdom
+// @vitest-environment happy-dom
 import { beforeEach, expect, test, vi } from 'vitest';
 import type { UploadReply } from '../../../core/base/schemas/types.ts';
 import type { UploadTask } from '../api/upload.ts';
@@ -26,12 +26,7 @@ vi.mock('../api/upload.ts', () => ({ sendFile: (task: UploadTask) => transfer.se
 const CONTENT = { ...PLATE, id: 20, name: 'orders.mp4' };
 const REPLY: UploadReply = { media: CONTENT, job: job({ id: 40, kind: 'bring-in', mediaId: 20 }) };
 const HELD = '/projects/1/media/held';
-const file = () => {
-  const one = new File(['clip'], 'orders.mp4');
-  // What jsdom's files lack.
-  one.arrayBuffer = async () => new TextEncoder().encode('clip').buffer;
-  return one;
-};
+const file = () => new File(['clip'], 'orders.mp4');
 
 beforeEach(() => {
   kept.list = [];

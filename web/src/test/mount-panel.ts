@@ -10,7 +10,7 @@ const BLIND = new Proxy(
   { get: () => () => ({ data: new Uint8ClampedArray(4), width: 0, addColorStop: () => {} }), set: () => true },
 );
 
-/** What jsdom lacks of a browser and the page's parts ask for. */
+/** What happy-dom lacks of a browser and the page's parts ask for. */
 function fillIn(): void {
   globalThis.ResizeObserver ??= class {
     observe(): void {}

@@ -1,4 +1,4 @@
-// @vitest-environment jsdom
+// @vitest-environment happy-dom
 import { expect, test } from 'vitest';
 import type { CleanFixFile, ColourKey, FrontShape, Look } from '../../../../core/base/schemas/types.ts';
 import { useWorkspace } from '../../stores/workspace.ts';

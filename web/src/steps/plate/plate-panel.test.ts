@@ -1,4 +1,4 @@
-// @vitest-environment jsdom
+// @vitest-environment happy-dom
 import { expect, test } from 'vitest';
 import type { CheckRow, Media, MediaCorrections, PlateCheck } from '../../../../core/base/schemas/types.ts';
 import { useJobs } from '../../stores/jobs.ts';
@@ -50,7 +50,7 @@ test('an empty file, and one that is too large, are refused before they are sent
   const { panel, api } = await plate({ answers: { 'GET /limits': { uploadBytes: 100, serverFolder: false } } });
   const input = panel.wrapper.get('[data-file-input]').element as HTMLInputElement;
   const give = async (file: File) => {
-    // jsdom's files know no folder.
+    // happy-dom's files know no folder.
     Object.defineProperty(file, 'webkitRelativePath', { value: '' });
     Object.defineProperty(input, 'files', { value: [file], configurable: true });
     input.dispatchEvent(new Event('change'));

@@ -1,4 +1,4 @@
-// @vitest-environment jsdom
+// @vitest-environment happy-dom
 import { createPinia, setActivePinia } from 'pinia';
 import { describe, expect, test } from 'vitest';
 import { applyToPoints, type Homography } from '../../../../core/base/geometry/homography.ts';

@@ -1,4 +1,4 @@
-// @vitest-environment jsdom
+// @vitest-environment happy-dom
 import { expect, test } from 'vitest';
 import type { Job, RenderLedger, RenderOfJob } from '../../../../core/base/schemas/types.ts';
 import { useJobs } from '../../stores/jobs.ts';
