@@ -115,7 +115,7 @@ export async function askSurface(db: Database, dataFolder: string, shotId: numbe
     plate,
     dataFolder,
     ratio: surfaceRatio(document),
-    home: document.corners as Quad,
+    home: document.corners,
     referenceFrame: document.referenceFrame,
     frames: orReference(placed(chosen, quadAt), document),
     lens: document.lens,
