@@ -69,22 +69,22 @@ test("softness keyed over the shot, and the content's light on the room, read ba
   const { api } = service;
   const { shot, truth } = await laptop(api);
   await page.goto(`${service.address}/shots/${shot.id}/blend`);
-  await atFrame(page, 6);
+  await atFrame(page, 5);
   await page.getByRole('button', { name: 'Key: Soften' }).click();
   await atFrame(page, SHOWN);
   await type(page, 'Soften, px', '6');
   await saved(page);
   expect((await lookOf(api, shot.id)).soften).toEqual([
-    { frame: 6, value: 0 },
+    { frame: 5, value: 0 },
     { frame: SHOWN, value: 6 },
   ]);
   // The scopes measure what comes out: the content's border is soft, the device's is as the plate has it.
-  await atFrame(page, 10);
+  await atFrame(page, 7);
   await page.getByRole('button', { name: 'Scopes', exact: true }).click();
   const scopes = page.locator('[data-scopes]');
   const spread = async (of: string) =>
     Number.parseFloat((await page.locator(`[data-scope="${of}-edge"]`).textContent())!);
-  await expect(scopes).toHaveAttribute('data-scoped', '10', { timeout: 120_000 });
+  await expect(scopes).toHaveAttribute('data-scoped', '7', { timeout: 120_000 });
   // A little less than the 3 px asked for: within the border the old screen, sharp, is seen through what is not covered.
   expect(Math.abs((await spread('content')) - 2.5)).toBeLessThan(0.6);
   expect(Math.abs((await spread('device')) - truth.softness)).toBeLessThan(0.3);
@@ -101,18 +101,18 @@ test("softness keyed over the shot, and the content's light on the room, read ba
   await expect
     .poll(async () => (await canvasPixels(page, [beside(SHOWN)]))[0]![1], { timeout: 90_000 })
     .toBeGreaterThan(90);
-  await atFrame(page, 6);
-  expect((await canvasPixels(page, [beside(6)]))[0]![1]).toBeLessThan(70);
+  await atFrame(page, 5);
+  expect((await canvasPixels(page, [beside(5)]))[0]![1]).toBeLessThan(70);
   // The key is moved in the ledger with all that is keyed there; its row says what.
   await page.locator(`[data-look-key="${SHOWN}"]`).focus();
   await page.keyboard.press('ArrowRight');
   await saved(page);
   expect((await lookOf(api, shot.id)).soften).toEqual([
-    { frame: 6, value: 0 },
+    { frame: 5, value: 0 },
     { frame: SHOWN + 1, value: 6 },
   ]);
   // Light around: below the screen the room grows brighter by the content's light, and not far away.
-  const [, , c, d] = truth.frames[6]!.corners;
+  const [, , c, d] = truth.frames[5]!.corners;
   const below: [number, number] = [(c![0] + d![0]) / 2, Math.min(truth.height - 3, (c![1] + d![1]) / 2 + 25)];
   const far: [number, number] = [4, 4];
   const [near0, far0] = await canvasPixels(page, [below, far]);

@@ -11,14 +11,14 @@ test('a board: a page that scrolls and a message that appears, keyed, and edited
   await atFrame(page, 2);
   await page.locator('[data-layer="page"] .entry').click();
   await page.locator('[data-key-of="position"]').click();
-  await atFrame(page, 10);
+  await atFrame(page, 8);
   await page.getByLabel('Down, px').fill('-400');
   await page.keyboard.press('Enter');
   await saved(page);
   const scroll = async () => (await documentOf(api, shot.id)).look.board!.layers.find((l) => l.id === 'page')!.position;
   expect(await scroll()).toEqual([
     { frame: 2, value: [0, 0] },
-    { frame: 10, value: [0, -400] },
+    { frame: 8, value: [0, -400] },
   ]);
   await expect(page.locator('[data-layer-key="page-2"]')).toBeVisible();
   // A message fades in.
@@ -32,7 +32,7 @@ test('a board: a page that scrolls and a message that appears, keyed, and edited
   await saved(page);
   const before = await api.bytes(`/shots/${shot.id}/export/homography-json`);
   // Dragged on the stage: it snaps to the board's middle.
-  await atFrame(page, 10);
+  await atFrame(page, 8);
   const outline = page.locator('[data-layer-outline]').last();
   const box = (await outline.boundingBox())!;
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
@@ -46,12 +46,12 @@ test('a board: a page that scrolls and a message that appears, keyed, and edited
     text: 'House 2 is dry',
     opacity: [
       { frame: 6, value: 0 },
-      { frame: 10, value: 1 },
+      { frame: 8, value: 1 },
     ],
   });
   // Seen on the plate, edited, and seen again at once.
   await page.locator('[data-open-board]').click();
-  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', '10 exact', { timeout: 120_000 });
+  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', '8 exact', { timeout: 120_000 });
   const pixels = async () =>
     JSON.stringify(
       await canvasPixels(
@@ -65,6 +65,6 @@ test('a board: a page that scrolls and a message that appears, keyed, and edited
   await expect.poll(pixels, { timeout: 120_000 }).not.toBe(was);
   await saved(page);
   expect(await api.bytes(`/shots/${shot.id}/export/homography-json`)).toEqual(before);
-  const frame = await rendered(api, shot.id, 10);
+  const frame = await rendered(api, shot.id, 8);
   expect(frame.length).toBe(640 * 360 * 3);
 });
