@@ -41,6 +41,7 @@ describe('readConfig', () => {
     ['YARLOP_UPLOAD_LIMIT_GB', '-3'],
     ['YARLOP_LOG', 'loud'],
     ['YARLOP_DEAD_AFTER', '1'],
+    ['YARLOP_DEMO_FOLDER', '/nowhere/at/all'],
     ['YARLOP_PLATES', 'no-such-folder'],
     ['YARLOP_SIGN_IN', 'perhaps'],
     ['YARLOP_PROXY', '1'],

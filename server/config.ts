@@ -53,6 +53,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>, de
     return value === 'yes';
   };
   whole('YARLOP_DEAD_AFTER', DEAD_AFTER.usual, DEAD_AFTER.least, DEAD_AFTER.most);
+  if (env.YARLOP_DEMO_FOLDER) existingFolder('YARLOP_DEMO_FOLDER', env.YARLOP_DEMO_FOLDER);
   const logLevel = env.YARLOP_LOG || 'warn';
   if (!LOG_LEVELS.includes(logLevel))
     throw new Problem('bad-setting', {
