@@ -3,8 +3,13 @@ import { onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { AccessToken, Account, Role, Scope } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
-import { dayWords } from '../components/day-words.ts';
+import AppCheck from '../components/AppCheck.vue';
+import AppField from '../components/AppField.vue';
+import AppSelect from '../components/AppSelect.vue';
+import IconButton from '../components/IconButton.vue';
 import SecretLink from '../components/SecretLink.vue';
+import { toggled, choicesOf } from '../components/choice.ts';
+import { dayWords } from '../components/day-words.ts';
 import { useAccess } from '../stores/access.ts';
 import { useNotices } from '../stores/notices.ts';
 
@@ -99,25 +104,23 @@ const stateOf = (one: AccessToken) =>
     <template v-if="access.name !== null">
       <h2>Your password</h2>
       <form class="line" @submit.prevent="changePassword">
-        <label
-          >Now<input
-            v-model="own.current"
-            class="form-control"
-            type="password"
-            required
-            autocomplete="current-password"
-            aria-label="Password now"
-        /></label>
-        <label
-          >From now on<input
-            v-model="own.next"
-            class="form-control"
-            type="password"
-            required
-            minlength="10"
-            autocomplete="new-password"
-            aria-label="New password"
-        /></label>
+        <AppField
+          v-model="own.current"
+          label="Now"
+          spoken="Password now"
+          type="password"
+          required
+          autocomplete="current-password"
+        />
+        <AppField
+          v-model="own.next"
+          label="From now on"
+          spoken="New password"
+          type="password"
+          required
+          minlength="10"
+          autocomplete="new-password"
+        />
         <BButton type="submit" variant="outline-secondary">Change it</BButton>
       </form>
     </template>
@@ -133,15 +136,12 @@ const stateOf = (one: AccessToken) =>
             <td>{{ ROLES[one.role] }}</td>
             <td class="quiet">since {{ day(one.createdAt) }}</td>
             <td>
-              <button
-                class="icon-button"
-                type="button"
-                :aria-label="`Remove ${one.name}`"
+              <IconButton
+                icon="trash"
+                :label="`Remove ${one.name}`"
                 title="Remove; signed out everywhere"
                 @click="removeAccount(one.id)"
-              >
-                <i class="bi bi-trash" />
-              </button>
+              />
             </td>
           </tr>
           <tr v-if="accounts.length === 0">
@@ -150,29 +150,29 @@ const stateOf = (one: AccessToken) =>
         </tbody>
       </table>
       <form class="line" @submit.prevent="addAccount">
+        <AppField
+          v-model="account.name"
+          label="Name"
+          spoken="Name of the account"
+          required
+          maxlength="80"
+          autocomplete="off"
+        />
+        <AppField
+          v-model="account.password"
+          label="Password"
+          type="password"
+          required
+          minlength="10"
+          autocomplete="new-password"
+        />
         <label
-          >Name<input
-            v-model="account.name"
-            class="form-control"
-            required
-            maxlength="80"
-            autocomplete="off"
-            aria-label="Name of the account"
+          >As<AppSelect
+            label="Role of the account"
+            :value="account.role"
+            :options="choicesOf(ROLES)"
+            @choose="account.role = $event"
         /></label>
-        <label
-          >Password<input
-            v-model="account.password"
-            class="form-control"
-            type="password"
-            required
-            minlength="10"
-            autocomplete="new-password"
-        /></label>
-        <label
-          >As<select v-model="account.role" class="form-select" aria-label="Role of the account">
-            <option v-for="(words, role) in ROLES" :key="role" :value="role">{{ words }}</option>
-          </select></label
-        >
         <BButton type="submit" variant="outline-secondary">Make the account</BButton>
       </form>
       <h2>Tokens</h2>
@@ -188,16 +188,13 @@ const stateOf = (one: AccessToken) =>
             <td class="quiet">{{ stateOf(one) }}</td>
             <td class="quiet">{{ one.usedAt ? `used ${day(one.usedAt)}` : 'not used yet' }}</td>
             <td>
-              <button
+              <IconButton
                 v-if="!one.revoked"
-                class="icon-button"
-                type="button"
-                :aria-label="`Withdraw ${one.name}`"
+                icon="x-circle"
+                :label="`Withdraw ${one.name}`"
                 title="Withdraw"
                 @click="removeToken(one.id)"
-              >
-                <i class="bi bi-x-circle" />
-              </button>
+              />
             </td>
           </tr>
           <tr v-if="tokens.length === 0">
@@ -206,22 +203,23 @@ const stateOf = (one: AccessToken) =>
         </tbody>
       </table>
       <form class="line" @submit.prevent="addToken">
-        <label
-          >Name<input
-            v-model="token.name"
-            class="form-control"
-            required
-            maxlength="80"
-            autocomplete="off"
-            aria-label="Name of the token"
-        /></label>
-        <label
-          >Days, 0 for no end<input v-model.number="token.days" class="form-control" type="number" min="0" max="3650"
-        /></label>
+        <AppField
+          v-model="token.name"
+          label="Name"
+          spoken="Name of the token"
+          required
+          maxlength="80"
+          autocomplete="off"
+        />
+        <AppField v-model="token.days" label="Days, 0 for no end" type="number" min="0" max="3650" />
         <fieldset>
           <legend>May</legend>
-          <label v-for="(words, scope) in SCOPES" :key="scope" class="tick"
-            ><input v-model="token.scopes" class="form-check-input" type="checkbox" :value="scope" /> {{ words }}</label
+          <AppCheck
+            v-for="(words, scope) in SCOPES"
+            :key="scope"
+            :model-value="token.scopes.includes(scope)"
+            @update:model-value="token.scopes = toggled(token.scopes, scope)"
+            >{{ words }}</AppCheck
           >
         </fieldset>
         <BButton type="submit" variant="outline-secondary" :disabled="token.scopes.length === 0"
@@ -263,11 +261,6 @@ td:last-child:not(:first-child) {
   align-items: end;
   flex-wrap: wrap;
 }
-.line > label {
-  display: grid;
-  gap: 2px;
-  font-size: 13px;
-}
 fieldset {
   display: flex;
   gap: 12px;
@@ -280,10 +273,5 @@ legend {
   font-size: 13px;
   width: auto;
   margin: 0;
-}
-.tick {
-  display: flex;
-  gap: 5px;
-  align-items: center;
 }
 </style>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import AppField from '../components/AppField.vue';
 import { useAccess } from '../stores/access.ts';
 
 /** Who are you? And, where nobody has an account yet, the first one. */
@@ -46,20 +47,24 @@ async function go(): Promise<void> {
       It belongs to an owner, who makes accounts and tokens for others. The code stands where the service was started.
     </p>
     <form class="rows" @submit.prevent="go">
-      <label v-if="first">Code<input v-model="code" class="form-control" autocomplete="off" required /></label>
-      <label>Name<input v-model="name" class="form-control" autocomplete="username" required maxlength="80" /></label>
-      <label
-        >Password<input
-          v-model="password"
-          class="form-control"
-          type="password"
-          :autocomplete="first ? 'new-password' : 'current-password'"
-          :minlength="first ? 10 : 1"
-          required
-      /></label>
-      <label v-if="first"
-        >Password again<input v-model="again" class="form-control" type="password" autocomplete="new-password" required
-      /></label>
+      <AppField v-if="first" v-model="code" label="Code" autocomplete="off" required />
+      <AppField v-model="name" label="Name" autocomplete="username" required maxlength="80" />
+      <AppField
+        v-model="password"
+        label="Password"
+        type="password"
+        :autocomplete="first ? 'new-password' : 'current-password'"
+        :minlength="first ? 10 : 1"
+        required
+      />
+      <AppField
+        v-if="first"
+        v-model="again"
+        label="Password again"
+        type="password"
+        autocomplete="new-password"
+        required
+      />
       <p v-if="first" class="quiet m-0">At least ten characters.</p>
       <p v-if="problem" class="notice m-0" role="alert">{{ problem }}</p>
       <BButton type="submit" variant="primary" :disabled="busy">{{ first ? 'Make the account' : 'Sign in' }}</BButton>
@@ -76,9 +81,8 @@ form {
   gap: 12px;
   margin-top: 14px;
 }
-label {
-  display: grid;
-  gap: 3px;
+.app-field {
+  font-size: 14px;
   font-weight: 560;
 }
 </style>

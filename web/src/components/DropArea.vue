@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ref, useTemplateRef } from 'vue';
+import IconButton from './IconButton.vue';
 import { gather, gatherDropped, type Gathered } from '../media/gather-files.ts';
 import { useNotices } from '../stores/notices.ts';
 import { byteWords } from '../stores/transfer-rate.ts';
@@ -51,9 +52,7 @@ async function onChosen(event: Event): Promise<void> {
       ><span class="bar"><i :style="{ width: `${(100 * u.sent) / u.size}%` }" /></span
       ><span class="quiet">{{ Math.round((100 * u.sent) / u.size) }} %</span></template
     >
-    <button class="icon-button" type="button" :aria-label="`Cancel ${u.name}`" title="Cancel" @click="u.cancel()">
-      <i class="bi bi-x" />
-    </button>
+    <IconButton icon="x" :label="`Cancel ${u.name}`" title="Cancel" @click="u.cancel()" />
   </div>
 </template>
 

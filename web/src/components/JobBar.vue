@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import type { Job } from '../../../core/base/schemas/types.ts';
+import IconButton from './IconButton.vue';
 import { useJobs } from '../stores/jobs.ts';
 import { useNotices } from '../stores/notices.ts';
 
@@ -48,15 +49,12 @@ const left = computed(() => {
     <span>{{ NAMES[job.kind] }}</span><span v-if="job.total" class="figure">{{ job.done }}/{{ job.total }}</span>
     <span class="bar"><i :style="{ width: `${100 * share}%` }" /></span>
     <span class="quiet">{{ left }}</span>
-    <button
-      class="icon-button"
-      type="button"
+    <IconButton
+      icon="stop-fill"
+      label="Stop"
       title="Stop; what is done stays"
-      aria-label="Stop"
       @click="notices.guard(() => jobs.stop(job.id))"
-    >
-      <i class="bi bi-stop-fill" />
-    </button>
+    />
   </div>
 </template>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import IconButton from './IconButton.vue';
 import { useNotices } from '../stores/notices.ts';
 
 const notices = useNotices();
@@ -19,9 +20,7 @@ const notices = useNotices();
       >
         {{ n.action.label }}
       </button>
-      <button class="icon-button" type="button" aria-label="Close" @click="notices.dismiss(n.id)">
-        <i class="bi bi-x" />
-      </button>
+      <IconButton icon="x" label="Close" @click="notices.dismiss(n.id)" />
     </div>
   </div>
 </template>

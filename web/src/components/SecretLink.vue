@@ -17,8 +17,8 @@ const copy = () =>
 <template>
   <p class="notice calm once">
     <span>{{ says }}</span
-    ><input
-      :value="text"
+    ><BFormInput
+      :model-value="text"
       readonly
       :aria-label="says"
       data-secret

@@ -17,5 +17,5 @@ function commit(): void {
 </script>
 
 <template>
-  <input v-model="text" class="form-control" :aria-label="label" :maxlength="maxlength" @change="commit" />
+  <BFormInput v-model="text" :aria-label="label" :maxlength="maxlength" @change="commit" />
 </template>

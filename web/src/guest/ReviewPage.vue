@@ -5,8 +5,8 @@ import { useRoute } from 'vue-router';
 import type { GuestReview } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { reviewFrameUrl } from '../api/urls.ts';
-import VersionStage from '../review/VersionStage.vue';
 import { dayWords } from '../components/day-words.ts';
+import VersionStage from '../review/VersionStage.vue';
 import { useNotices } from '../stores/notices.ts';
 
 /** Looking at versions by a link: nothing to install, nothing else to be seen. */
@@ -55,9 +55,8 @@ const take = (work: () => Promise<GuestReview>) => notices.guard(async () => (re
       "
       ><template #who
         ><label class="who"
-          >You are<input
+          >You are<BFormInput
             v-model="author"
-            class="form-control"
             maxlength="80"
             aria-label="Your name"
             placeholder="your name, shown beside notes" /></label></template

@@ -5,7 +5,9 @@ import { useRoute } from 'vue-router';
 import type { GuestFraming, GuestSlot } from '../../../core/base/schemas/types.ts';
 import { ApiProblem, call, sendFile } from '../api/client.ts';
 import { slotFileUrl, slotFrameUrl } from '../api/urls.ts';
+import AppRange from '../components/AppRange.vue';
 import ChoiceRow from '../components/ChoiceRow.vue';
+import FilePick from '../components/FilePick.vue';
 import { dayWords } from '../components/day-words.ts';
 import { useNotices } from '../stores/notices.ts';
 import { byteWords } from '../stores/transfer-rate.ts';
@@ -69,11 +71,6 @@ const put = (file: File | undefined) =>
       sending.value = '';
     }
   });
-function chosen(event: Event): void {
-  const input = event.target as HTMLInputElement;
-  void put(input.files?.[0]);
-  input.value = '';
-}
 const save = useDebounceFn(
   () => notices.guard(async () => take(await call('PUT', `${path}/framing`, 'guestSlot', framing.value))),
   250,
@@ -170,10 +167,14 @@ const render = () => notices.guard(async () => take(await call('POST', `${path}/
             · {{ slot.content.frames }} frames</span
           >
         </p>
-        <label class="btn" :class="slot.content ? 'btn-outline-secondary' : 'btn-primary'"
-          ><i class="bi bi-file-earmark-arrow-up" /> {{ slot.content ? 'Choose another' : 'Choose a picture or film'
-          }}<input type="file" hidden accept="image/*,video/*" aria-label="Content" @change="chosen"
-        /></label>
+        <FilePick
+          label="Content"
+          accept="image/*,video/*"
+          :variant="slot.content ? 'outline-secondary' : 'primary'"
+          @pick="put"
+          ><i class="bi bi-file-earmark-arrow-up" />
+          {{ slot.content ? 'Choose another' : 'Choose a picture or film' }}</FilePick
+        >
         <p class="quiet m-0">
           Up to {{ byteWords(slot.limits.bytes) }}; {{ slot.limits.files - slot.used.files }} more.
         </p>
@@ -187,50 +188,42 @@ const render = () => notices.guard(async () => take(await call('POST', `${path}/
           @choose="frames({ fit: $event })"
         />
         <label
-          >Right<input
-            type="range"
-            class="form-range"
-            min="-1"
-            max="1"
-            step="0.01"
-            :value="framing.offset[0]"
-            aria-label="To the right"
-            @input="frames({ offset: [Number(($event.target as HTMLInputElement).value), framing.offset[1]] })"
+          >Right<AppRange
+            label="To the right"
+            :min="-1"
+            :max="1"
+            :step="0.01"
+            :model-value="framing.offset[0]"
+            @update:model-value="(x) => frames({ offset: [x, framing.offset[1]] })"
           /><span class="figure">{{ Math.round(100 * framing.offset[0]) }} %</span></label
         >
         <label
-          >Down<input
-            type="range"
-            class="form-range"
-            min="-1"
-            max="1"
-            step="0.01"
-            :value="framing.offset[1]"
-            aria-label="Down"
-            @input="frames({ offset: [framing.offset[0], Number(($event.target as HTMLInputElement).value)] })"
+          >Down<AppRange
+            label="Down"
+            :min="-1"
+            :max="1"
+            :step="0.01"
+            :model-value="framing.offset[1]"
+            @update:model-value="(y) => frames({ offset: [framing.offset[0], y] })"
           /><span class="figure">{{ Math.round(100 * framing.offset[1]) }} %</span></label
         >
         <label
-          >Size<input
-            type="range"
-            class="form-range"
-            min="0.2"
-            max="4"
-            step="0.01"
-            :value="framing.scale"
-            aria-label="Size"
-            @input="frames({ scale: Number(($event.target as HTMLInputElement).value) })"
+          >Size<AppRange
+            label="Size"
+            :min="0.2"
+            :max="4"
+            :step="0.01"
+            :model-value="framing.scale"
+            @update:model-value="(scale) => frames({ scale })"
           /><span class="figure">{{ Math.round(100 * framing.scale) }} %</span></label
         >
         <label v-if="slot.content.frames && slot.content.frames > 1"
-          >Begins<input
-            type="range"
-            class="form-range"
+          >Begins<AppRange
+            label="Begins on frame"
             :min="-slot.content.frames"
             :max="slot.frames - 1"
-            :value="framing.start"
-            aria-label="Begins on frame"
-            @input="frames({ start: Number(($event.target as HTMLInputElement).value) })"
+            :model-value="framing.start"
+            @update:model-value="(start) => frames({ start })"
           /><span class="figure">{{ framing.start + slot.first }}</span></label
         >
         <button class="use-button" type="button" @click="frames({ offset: [0, 0], scale: 1, start: 0 })">
@@ -240,13 +233,12 @@ const render = () => notices.guard(async () => take(await call('POST', `${path}/
       <div v-if="slot.content" class="block">
         <h2>Look at</h2>
         <label
-          >Frame<input
-            v-model.number.lazy="frame"
-            type="range"
-            class="form-range"
-            min="0"
+          >Frame<AppRange
+            label="Frame"
+            :min="0"
             :max="slot.frames - 1"
-            aria-label="Frame"
+            :model-value="frame"
+            @change="frame = Number($event.target.value)"
           /><span class="figure">{{ frame + slot.first }}</span></label
         >
         <BButton v-if="!open" variant="primary" :disabled="!ready || !!wrong" data-render @click="render">{{
@@ -339,7 +331,7 @@ h2 {
   font-weight: 680;
   margin: 0;
 }
-.block label:not(.btn) {
+.block label {
   display: grid;
   grid-template-columns: 52px 1fr 56px;
   gap: 8px;

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
+import IconButton from '../components/IconButton.vue';
 import NameDialog from '../components/NameDialog.vue';
-import type { Reading } from '../rail/readings.ts';
 import { findItems, SORTS, type Listed, type Sort } from './sort-items.ts';
+import type { Reading } from '../rail/readings.ts';
 
 /** A list of named things with pictures: searched, sorted, renamed, duplicated, archived, deleted. */
 export interface Item extends Listed {
@@ -31,13 +32,7 @@ const put = computed(() => props.items.filter((i) => i.archived).length);
 
 <template>
   <div class="bar">
-    <input
-      v-model="search"
-      class="form-control"
-      type="search"
-      :placeholder="`Find a ${thing}`"
-      :aria-label="`Find a ${thing}`"
-    />
+    <BFormInput v-model="search" type="search" :placeholder="`Find a ${thing}`" :aria-label="`Find a ${thing}`" />
     <div class="choice" role="group" aria-label="Sort by">
       <button v-for="s in SORTS" :key="s" type="button" :aria-pressed="sort === s" @click="sort = s">{{ s }}</button>
     </div>
@@ -71,43 +66,26 @@ const put = computed(() => props.items.filter((i) => i.archived).length);
           >
         </span>
       </RouterLink>
-      <button
-        class="icon-button"
-        type="button"
-        :aria-label="`Rename ${item.name}`"
-        title="Rename"
-        @click="renaming = item"
-      >
-        <i class="bi bi-pencil" />
-      </button>
-      <button
+      <IconButton icon="pencil" :label="`Rename ${item.name}`" title="Rename" @click="renaming = item" />
+      <IconButton
         v-if="canDuplicate"
-        class="icon-button"
-        type="button"
-        :aria-label="`Duplicate ${item.name}`"
+        icon="copy"
+        :label="`Duplicate ${item.name}`"
         title="Duplicate with its work"
         @click="copying = item"
-      >
-        <i class="bi bi-copy" />
-      </button>
-      <button
-        class="icon-button"
-        type="button"
-        :aria-label="`${item.archived ? 'Bring back' : 'Archive'} ${item.name}`"
+      />
+      <IconButton
+        :icon="item.archived ? 'box-arrow-up' : 'archive'"
+        :label="`${item.archived ? 'Bring back' : 'Archive'} ${item.name}`"
         :title="item.archived ? 'Bring back' : 'Archive'"
         @click="emit('archive', item, !item.archived)"
-      >
-        <i class="bi" :class="item.archived ? 'bi-box-arrow-up' : 'bi-archive'" />
-      </button>
-      <button
-        class="icon-button"
-        type="button"
-        :aria-label="`Delete ${item.name}`"
+      />
+      <IconButton
+        icon="trash"
+        :label="`Delete ${item.name}`"
         title="Delete; can be brought back"
         @click="emit('remove', item)"
-      >
-        <i class="bi bi-trash" />
-      </button>
+      />
     </li>
   </ul>
   <p v-if="items.length > 0 && shown.length === 0" class="quiet">

@@ -3,6 +3,7 @@ import { computed, onMounted, ref } from 'vue';
 import type { Media, Storage } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { frameUrl } from '../api/urls.ts';
+import IconButton from '../components/IconButton.vue';
 import { useNotices } from '../stores/notices.ts';
 import { byteWords } from '../stores/transfer-rate.ts';
 
@@ -83,15 +84,7 @@ const sweep = () =>
         <button v-if="m.state === 'ready' && m.kind !== 'still'" class="use-button" type="button" @click="clear(m)">
           put frames away
         </button>
-        <button
-          class="icon-button"
-          type="button"
-          :aria-label="`Delete ${m.name}`"
-          title="Delete; can be brought back"
-          @click="remove(m)"
-        >
-          <i class="bi bi-trash" />
-        </button>
+        <IconButton icon="trash" :label="`Delete ${m.name}`" title="Delete; can be brought back" @click="remove(m)" />
       </li>
     </ul>
   </section>

@@ -86,7 +86,7 @@ const short = (type: string): string =>
       sentence and a remedy. A POST with an <code>Idempotency-Key</code> is done once; a document is saved with
       <code>If-Match</code> only over the revision that it was made from.
     </p>
-    <input v-model="wanted" class="find" type="search" placeholder="Find a route" aria-label="Find a route" />
+    <BFormInput v-model="wanted" class="find" type="search" placeholder="Find a route" aria-label="Find a route" />
     <section v-for="[title, rows] in groups" :key="title">
       <h2>{{ title }}</h2>
       <table>

@@ -5,8 +5,13 @@ import { useRoute } from 'vue-router';
 import type { DeliveryFormat, Framing, Media, Shot, Variant } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { fileUrl, sheetUrl } from '../api/urls.ts';
+import AppRange from '../components/AppRange.vue';
+import AppSelect from '../components/AppSelect.vue';
+import FilePick from '../components/FilePick.vue';
+import IconButton from '../components/IconButton.vue';
 import NumberField from '../components/NumberField.vue';
 import TextField from '../components/TextField.vue';
+import { choicesOf } from '../components/choice.ts';
 import { useJobs } from '../stores/jobs.ts';
 import { useNotices } from '../stores/notices.ts';
 import SlotList from '../variants/SlotList.vue';
@@ -82,15 +87,9 @@ const change = (
   );
 const framed = (row: Variant, framing: (now: Framing) => Framing) =>
   change(row, ({ framing: now }) => ({ framing: { ...now, ...framing(now) } }));
-// What stands in a list is read when it is chosen, not when its turn comes.
-const chosen = (row: Variant, event: Event) => {
-  const mediaId = Number((event.target as HTMLSelectElement).value) || null;
-  return change(row, () => ({ mediaId }));
-};
-const fitted = (row: Variant, event: Event) => {
-  const fit = ((event.target as HTMLSelectElement).value || 'stretch') as 'fit';
-  return framed(row, () => ({ fit }));
-};
+const chosen = (row: Variant, mediaId: number) => change(row, () => ({ mediaId: mediaId || null }));
+const FITS = ['stretch', 'fit', 'fill'] as const;
+const fitted = (row: Variant, fit: (typeof FITS)[number] | '') => framed(row, () => ({ fit: fit || 'stretch' }));
 const add = () =>
   notices.guard(() =>
     inTurn(async () => {
@@ -103,13 +102,9 @@ const add = () =>
   );
 const remove = (row: Variant) =>
   notices.guard(() => inTurn(async () => (rows.value = await call('DELETE', `/variants/${row.id}`, 'variants'))));
-const takeTable = (event: Event) =>
+const takeTable = (file: File) =>
   notices.guard(async () => {
-    const input = event.target as HTMLInputElement;
-    const file = input.files?.[0];
-    if (!file) return;
     const text = await file.text();
-    input.value = '';
     const reply = await inTurn(() =>
       call('POST', `/shots/${id}/variants/table`, 'variantTableReply', { text }).then(
         (answer) => ((rows.value = answer.variants), answer),
@@ -149,9 +144,7 @@ const WORDS = {
     <div class="d-flex align-items-center justify-content-between gap-3">
       <h1>One track, many contents</h1>
       <span class="d-flex gap-2 align-items-center">
-        <select v-model="format" class="form-select" aria-label="Written as">
-          <option v-for="(words, key) in FORMATS" :key="key" :value="key">{{ words }}</option>
-        </select>
+        <AppSelect label="Written as" :value="format" :options="choicesOf(FORMATS)" @choose="format = $event" />
         <BButton variant="primary" :disabled="full.length === 0" data-render-all @click="render()"
           >Render {{ full.length === 1 ? 'it' : `all ${full.length}` }}</BButton
         >
@@ -185,28 +178,23 @@ const WORDS = {
               /><span v-if="row.slot" class="quiet"><i class="bi bi-link-45deg" /> filled by a link</span>
             </td>
             <td>
-              <select
-                :value="row.mediaId ?? ''"
-                class="form-select"
-                :aria-label="`Content of ${row.name}`"
-                @change="chosen(row, $event)"
-              >
-                <option value="">nothing yet</option>
-                <option v-for="medium in media" :key="medium.id" :value="medium.id">{{ medium.name }}</option>
-              </select>
+              <AppSelect
+                :label="`Content of ${row.name}`"
+                :value="row.mediaId ?? 0"
+                :options="[
+                  { value: 0, text: 'nothing yet' },
+                  ...media.map(({ id: value, name: text }) => ({ value, text })),
+                ]"
+                @choose="chosen(row, $event)"
+              />
             </td>
             <td>
-              <select
+              <AppSelect
+                :label="`How ${row.name} lies`"
                 :value="row.framing.fit ?? ''"
-                class="form-select"
-                :aria-label="`How ${row.name} lies`"
-                @change="fitted(row, $event)"
-              >
-                <option v-if="!row.framing.fit" value="">as the shot’s</option>
-                <option>stretch</option>
-                <option>fit</option>
-                <option>fill</option>
-              </select>
+                :options="row.framing.fit ? FITS : [{ value: '', text: 'as the shot’s' }, ...FITS]"
+                @choose="fitted(row, $event)"
+              />
             </td>
             <td class="short">
               <NumberField
@@ -243,24 +231,18 @@ const WORDS = {
               <span v-else class="quiet">{{ row.mediaId === null ? 'no content yet' : 'not rendered' }}</span>
             </td>
             <td class="tools">
-              <button
-                class="icon-button"
-                type="button"
+              <IconButton
+                icon="play-fill"
+                :label="`Render ${row.name}`"
                 :disabled="row.mediaId === null"
-                :aria-label="`Render ${row.name}`"
                 title="Render this row"
                 @click="render(row)"
-              >
-                <i class="bi bi-play-fill" /></button
-              ><button
-                class="icon-button"
-                type="button"
-                :aria-label="`Take ${row.name} out`"
+              /><IconButton
+                icon="trash"
+                :label="`Take ${row.name} out`"
                 title="Take the row out"
                 @click="remove(row)"
-              >
-                <i class="bi bi-trash" />
-              </button>
+              />
             </td>
           </tr>
         </tbody>
@@ -270,36 +252,25 @@ const WORDS = {
       <li v-for="problem in problems" :key="problem">{{ problem }}</li>
     </ul>
     <form class="d-flex gap-2 mt-2" @submit.prevent="add">
-      <input
+      <BFormInput
         v-model="name"
-        class="form-control name"
+        class="name"
         placeholder="Name of a new row"
         aria-label="Name of a new row"
         required
         maxlength="80"
       />
       <BButton type="submit" variant="outline-secondary">Add a row</BButton>
-      <label class="btn btn-outline-secondary"
-        ><i class="bi bi-table" /> From a CSV table<input
-          type="file"
-          hidden
-          accept=".csv,.tsv,.txt,text/csv"
-          aria-label="CSV table"
-          @change="takeTable"
-      /></label>
+      <FilePick label="CSV table" accept=".csv,.tsv,.txt,text/csv" @pick="takeTable"
+        ><i class="bi bi-table" /> From a CSV table</FilePick
+      >
     </form>
     <section v-if="rows.length > 0" class="sheet">
       <h2>All on one sheet</h2>
       <label class="d-flex gap-2 align-items-center quiet"
-        >Frame
-        <input
-          v-model.number="sheetFrame"
-          class="form-range"
-          type="range"
-          min="0"
-          :max="Math.max(0, frames - 1)"
-          aria-label="Frame of the sheet"
-        /><span class="figure">{{ sheetFrame + first }}</span
+        >Frame <AppRange v-model="sheetFrame" label="Frame of the sheet" :min="0" :max="Math.max(0, frames - 1)" /><span
+          class="figure"
+          >{{ sheetFrame + first }}</span
         ><a
           class="btn btn-outline-secondary"
           :href="sheetUrl(id, sheetFrame, stamp)"

@@ -3,10 +3,11 @@ import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Project } from '../../../core/base/schemas/types.ts';
 import { call, sendFile } from '../api/client.ts';
+import FilePick from '../components/FilePick.vue';
 import NameDialog from '../components/NameDialog.vue';
 import ItemList, { type Item } from '../library/ItemList.vue';
-import { byteWords } from '../stores/transfer-rate.ts';
 import { useNotices } from '../stores/notices.ts';
+import { byteWords } from '../stores/transfer-rate.ts';
 
 const notices = useNotices();
 const router = useRouter();
@@ -36,13 +37,10 @@ const change = (work: () => Promise<unknown>) =>
     await work();
     await load();
   });
-const input = ref<HTMLInputElement>();
 const coming = ref<string | null>(null);
 /** A project that was saved as one file, as a new one. What of the file is damaged is reported by name. */
-const bring = (files: FileList | null) =>
+const bring = (file: File) =>
   notices.guard(async () => {
-    const [file] = files ?? [];
-    if (!file) return;
     coming.value = `${byteWords(file.size)} coming in`;
     try {
       const { projectId, damaged, missing } = await sendFile('/archives', 'archiveReply', file);
@@ -51,7 +49,6 @@ const bring = (files: FileList | null) =>
       await router.push(`/projects/${projectId}`);
     } finally {
       coming.value = null;
-      if (input.value) input.value.value = '';
     }
   });
 const remove = (item: Item) =>
@@ -75,24 +72,17 @@ const remove = (item: Item) =>
     <div class="d-flex align-items-center justify-content-between">
       <h1>Projects</h1>
       <span class="d-flex gap-2">
-        <BButton
-          variant="outline-secondary"
+        <FilePick
+          label="A saved project"
+          accept=".zip"
           :disabled="coming !== null"
           title="One file with a whole project in it, as “Save all” on a project’s page writes it"
-          @click="input?.click()"
-          ><i class="bi bi-box-arrow-in-down" /> {{ coming ?? 'A saved project …' }}</BButton
+          @pick="bring"
+          ><i class="bi bi-box-arrow-in-down" /> {{ coming ?? 'A saved project …' }}</FilePick
         >
         <BButton variant="primary" @click="naming = true">New project</BButton>
       </span>
     </div>
-    <input
-      ref="input"
-      type="file"
-      hidden
-      accept=".zip"
-      aria-label="A saved project"
-      @change="bring(($event.target as HTMLInputElement).files)"
-    />
     <p class="quiet">A project holds shots and the pictures that go onto their screens.</p>
     <p v-if="projects?.length === 0">There is no project yet. Make one, then bring a clip into its first shot.</p>
     <ItemList

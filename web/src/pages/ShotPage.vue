@@ -2,35 +2,36 @@
 import { useEventListener, useTitle } from '@vueuse/core';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
+import IconButton from '../components/IconButton.vue';
 import JobBar from '../components/JobBar.vue';
 import RevisionSheet from '../components/RevisionSheet.vue';
 import SaveState from '../components/SaveState.vue';
 import ShortcutSheet from '../components/ShortcutSheet.vue';
 import FrameLedger from '../ledger/FrameLedger.vue';
+import { useWorkspaceKeys } from './workspace-keys.ts';
 import StepRail from '../rail/StepRail.vue';
 import type { StepName } from '../rail/steps.ts';
+import EdgeSlices from '../slices/EdgeSlices.vue';
 import BlendPanel from '../steps/blend/BlendPanel.vue';
 import ContentPanel from '../steps/content/ContentPanel.vue';
 import FollowPanel from '../steps/follow/FollowPanel.vue';
-import PlatePanel from '../steps/plate/PlatePanel.vue';
-import EdgeSlices from '../slices/EdgeSlices.vue';
-import SeatPanel from '../steps/seat/SeatPanel.vue';
 import FrontPanel from '../steps/front/FrontPanel.vue';
+import '../steps/overlays.ts';
+import PlatePanel from '../steps/plate/PlatePanel.vue';
+import SeatPanel from '../steps/seat/SeatPanel.vue';
 import SendPanel from '../steps/send/SendPanel.vue';
-import { useWorkspace } from '../stores/workspace.ts';
+import { useDocument } from '../stores/document.ts';
 import { useJobs } from '../stores/jobs.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { usePlayhead } from '../stores/playhead.ts';
+import { useSaving } from '../stores/saving.ts';
 import { useSeat } from '../stores/seat.ts';
 import { useShot } from '../stores/shot.ts';
-import { useDocument } from '../stores/document.ts';
-import { useSaving } from '../stores/saving.ts';
-import { usePlacedCorners } from '../stores/placed-corners.ts';
-import PointMagnifiers from '../viewer/PointMagnifiers.vue';
-import '../steps/overlays.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import PlateViewer from '../viewer/PlateViewer.vue';
+import PointMagnifiers from '../viewer/PointMagnifiers.vue';
 import ScopeCharts from '../viewer/ScopeCharts.vue';
 import ViewerBar from '../viewer/ViewerBar.vue';
-import { useWorkspaceKeys } from './workspace-keys.ts';
 
 /** The bench: one shot, its steps, the picture, one column, the ledger. */
 const PANELS = {
@@ -106,44 +107,31 @@ onBeforeUnmount(() => {
       <span class="spacer" />
       <JobBar v-for="job in working.slice(0, 2)" :key="job.id" :job="job" />
       <span class="tools">
-        <button
-          class="icon-button"
-          type="button"
+        <IconButton
+          icon="arrow-counterclockwise"
+          label="Undo"
           title="Undo (Ctrl Z)"
-          aria-label="Undo"
           :disabled="!doc.undoable.undo"
           @click="doc.undo()"
-        >
-          <i class="bi bi-arrow-counterclockwise" />
-        </button>
-        <button
-          class="icon-button"
-          type="button"
+        />
+        <IconButton
+          icon="arrow-clockwise"
+          label="Redo"
           title="Redo (Ctrl Shift Z)"
-          aria-label="Redo"
           :disabled="!doc.undoable.redo"
           @click="doc.redo()"
-        >
-          <i class="bi bi-arrow-clockwise" />
-        </button>
+        />
       </span>
       <SaveState />
       <span class="tools">
-        <button class="icon-button" type="button" title="Revisions" aria-label="Revisions" @click="revisions = true">
-          <i class="bi bi-clock-history" />
-        </button>
-        <button
-          class="icon-button"
-          type="button"
+        <IconButton icon="clock-history" label="Revisions" title="Revisions" @click="revisions = true" />
+        <IconButton
+          :icon="workspace.dim ? 'sun' : 'moon'"
+          label="Daylight or dim"
           :title="workspace.dim ? 'Daylight' : 'Dim, for dark rooms'"
-          aria-label="Daylight or dim"
           @click="workspace.setDim(!workspace.dim)"
-        >
-          <i class="bi" :class="workspace.dim ? 'bi-sun' : 'bi-moon'" />
-        </button>
-        <button class="icon-button" type="button" title="Keys (?)" aria-label="Keys" @click="sheet = true">
-          <i class="bi bi-question-circle" />
-        </button>
+        />
+        <IconButton icon="question-circle" label="Keys" title="Keys (?)" @click="sheet = true" />
       </span>
     </header>
     <p v-if="failed" class="page" role="alert">{{ failed }} <RouterLink to="/">Go to the projects</RouterLink>.</p>

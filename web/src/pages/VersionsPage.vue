@@ -82,7 +82,7 @@ const take = (work: () => Promise<ReviewNote[]>) => notices.guard(async () => (n
       @settle="(note, settled) => take(() => call('PUT', `/notes/${note}/settled`, 'notes', { settled }))"
       ><template #who
         ><label v-if="access.name === null" class="who"
-          >You are<input v-model="own" class="form-control" maxlength="80" aria-label="Your name" /></label></template
+          >You are<BFormInput v-model="own" maxlength="80" aria-label="Your name" /></label></template
     ></VersionStage>
     <main v-else-if="versions" class="page">
       <h1>Versions</h1>

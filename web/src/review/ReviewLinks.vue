@@ -2,8 +2,11 @@
 import { onMounted, ref } from 'vue';
 import type { Review, ReviewVersion } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
-import { dayWords } from '../components/day-words.ts';
+import AppCheck from '../components/AppCheck.vue';
+import AppField from '../components/AppField.vue';
 import SecretLink from '../components/SecretLink.vue';
+import { toggled } from '../components/choice.ts';
+import { dayWords } from '../components/day-words.ts';
 import { useNotices } from '../stores/notices.ts';
 
 /** Links by which somebody looks at versions in a browser, and pins notes. */
@@ -36,17 +39,16 @@ const title = (jobId: number) =>
 <template>
   <section class="links">
     <form @submit.prevent="share">
-      <label
-        >For whom<input v-model="name" class="form-control" required maxlength="80" aria-label="Whom the review is for"
-      /></label>
-      <label
-        >Days<input v-model.number="days" class="form-control short" type="number" min="1" max="365" required
-      /></label>
+      <AppField v-model="name" label="For whom" spoken="Whom the review is for" required maxlength="80" />
+      <AppField v-model="days" label="Days" class="short" type="number" min="1" max="365" required />
       <fieldset>
         <legend>Versions</legend>
-        <label v-for="one in versions.slice(0, 8)" :key="one.jobId"
-          ><input v-model="chosen" class="form-check-input" type="checkbox" :value="one.jobId" /> {{ title(one.jobId)
-          }}{{ one.name ? ` ${one.name}` : '' }}</label
+        <AppCheck
+          v-for="one in versions.slice(0, 8)"
+          :key="one.jobId"
+          :model-value="chosen.includes(one.jobId)"
+          @update:model-value="chosen = toggled(chosen, one.jobId)"
+          >{{ title(one.jobId) }}{{ one.name ? ` ${one.name}` : '' }}</AppCheck
         >
       </fieldset>
       <BButton type="submit" variant="outline-secondary" :disabled="chosen.length === 0" data-share
@@ -79,11 +81,6 @@ form {
   align-items: end;
   flex-wrap: wrap;
 }
-form > label {
-  display: grid;
-  gap: 2px;
-  font-size: 13px;
-}
 fieldset {
   display: flex;
   gap: 12px;
@@ -98,12 +95,7 @@ legend {
   width: auto;
   margin: 0;
 }
-fieldset label {
-  display: flex;
-  gap: 5px;
-  align-items: center;
-}
-.short {
+:deep(.short) {
   width: 80px;
 }
 </style>

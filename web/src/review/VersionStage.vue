@@ -1,10 +1,13 @@
 <script setup lang="ts">
-import { clamp } from '../../../core/base/geometry/clamp.ts';
-import { LRUCache } from 'lru-cache';
 import { useEventListener, useIntervalFn } from '@vueuse/core';
+import { LRUCache } from 'lru-cache';
 import { computed, ref, watch } from 'vue';
+import { clamp } from '../../../core/base/geometry/clamp.ts';
 import type { ReviewNote, ReviewVersion } from '../../../core/base/schemas/types.ts';
+import AppRange from '../components/AppRange.vue';
+import AppSelect from '../components/AppSelect.vue';
 import ChoiceRow from '../components/ChoiceRow.vue';
+import IconButton from '../components/IconButton.vue';
 import NoteList from './NoteList.vue';
 
 /** Versions of a shot: one, two side by side, in turns, one wiped over the other, or what differs; with notes pinned to frame and place. */
@@ -46,6 +49,7 @@ watch(span, ([from, to]) => (frame.value = Math.min(Math.max(frame.value, from),
 });
 const title = (version: ReviewVersion) =>
   `v${String(version.version).padStart(3, '0')}${version.name ? ` ${version.name}` : ''}, ${version.frames.map((f) => f + props.first).join('–')}`;
+const titles = computed(() => props.versions.map((one) => ({ value: one.jobId, text: title(one) })));
 const step = (by: number) => (frame.value = Math.min(span.value[1], Math.max(span.value[0], frame.value + by)));
 
 // The next pictures are fetched ahead, so that playing does not wait for each.
@@ -187,13 +191,15 @@ const layers = computed(() =>
   <div class="review">
     <div class="look">
       <div class="bar">
-        <select v-model="left" aria-label="Version">
-          <option v-for="one in versions" :key="one.jobId" :value="one.jobId">{{ title(one) }}</option>
-        </select>
+        <AppSelect label="Version" :value="left" :options="titles" @choose="left = $event" />
         <ChoiceRow v-if="versions.length > 1" label="Compared" :options="MODES" :value="mode" @choose="mode = $event" />
-        <select v-if="mode !== 'one'" v-model="right" aria-label="Other version">
-          <option v-for="one in versions" :key="one.jobId" :value="one.jobId">{{ title(one) }}</option>
-        </select>
+        <AppSelect
+          v-if="mode !== 'one'"
+          label="Other version"
+          :value="right"
+          :options="titles"
+          @choose="right = $event"
+        />
         <span class="spacer" /><button v-if="scale > 1" class="use-button" type="button" @click="moveTo([0, 0], 1)">
           whole picture
         </button>
@@ -277,35 +283,22 @@ const layers = computed(() =>
         </div>
       </div>
       <div class="bar transport">
-        <button
-          class="icon-button"
-          type="button"
+        <IconButton
+          :icon="playing ? 'pause-fill' : 'play-fill'"
+          :label="playing ? 'Hold' : 'Play'"
           :title="playing ? 'Hold (space)' : 'Play (space)'"
-          :aria-label="playing ? 'Hold' : 'Play'"
           @click="playing ? pause() : resume()"
-        >
-          <i class="bi" :class="playing ? 'bi-pause-fill' : 'bi-play-fill'" />
-        </button>
-        <button class="icon-button" type="button" title="A frame back" aria-label="A frame back" @click="step(-1)">
-          <i class="bi bi-chevron-left" />
-        </button>
+        />
+        <IconButton icon="chevron-left" label="A frame back" title="A frame back" @click="step(-1)" />
         <span class="strip"
-          ><input
-            v-model.number="frame"
-            class="form-range"
-            type="range"
-            :min="span[0]"
-            :max="span[1]"
-            aria-label="Frame" /><i
+          ><AppRange v-model="frame" label="Frame" :min="span[0]" :max="span[1]" /><i
             v-for="note in notes.filter((one) => shown.includes(one.jobId))"
             :key="note.id"
             class="tick"
             :class="{ settled: note.settled }"
             :style="{ left: `${(100 * (note.frame - span[0])) / Math.max(1, span[1] - span[0])}%` }"
         /></span>
-        <button class="icon-button" type="button" title="A frame on" aria-label="A frame on" @click="step(1)">
-          <i class="bi bi-chevron-right" />
-        </button>
+        <IconButton icon="chevron-right" label="A frame on" title="A frame on" @click="step(1)" />
         <span class="figure number" data-review-frame>{{ frame + first }}</span>
       </div>
     </div>
@@ -369,15 +362,6 @@ const layers = computed(() =>
   border-bottom: 0;
   border-top: 1px solid var(--line);
   flex-wrap: nowrap;
-}
-select {
-  border: 1px solid var(--line);
-  border-radius: 3px;
-  background: var(--white);
-  color: var(--ink);
-  font-size: 13px;
-  padding: 3px 6px;
-  max-width: 260px;
 }
 .panes {
   display: grid;

@@ -105,7 +105,8 @@ const clean = (text: string | null | undefined): string => (text ?? '').replace(
 /** The name that a person (or a screen reader) knows a control by. */
 function nameOf(one: DOMWrapper<Element>): string {
   const element = one.element as HTMLInputElement;
-  const labels = element.labels ? [...element.labels].map((label) => clean(label.textContent)) : [];
+  // happy-dom counts a label more than once where it both holds a field and names it.
+  const labels = [...new Set(element.labels)].map((label) => clean(label.textContent));
   return clean(element.getAttribute('aria-label')) || labels.join(' ') || clean(element.textContent);
 }
 

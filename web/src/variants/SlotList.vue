@@ -2,8 +2,9 @@
 import { onMounted, ref } from 'vue';
 import type { Slot } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
-import { dayWords } from '../components/day-words.ts';
+import AppField from '../components/AppField.vue';
 import SecretLink from '../components/SecretLink.vue';
+import { dayWords } from '../components/day-words.ts';
 import { useNotices } from '../stores/notices.ts';
 import { byteWords } from '../stores/transfer-rate.ts';
 
@@ -64,38 +65,19 @@ const STATES = { open: 'open', expired: 'run out', revoked: 'withdrawn' } as con
       </tbody>
     </table>
     <form @submit.prevent="offer">
-      <label
-        >For whom<input
-          v-model="asked.name"
-          class="form-control"
-          required
-          maxlength="80"
-          aria-label="Whom the slot is for"
-      /></label>
-      <label
-        >Days<input v-model.number="asked.days" class="form-control short" type="number" min="1" max="365" required
-      /></label>
-      <label
-        >MB a file<input
-          v-model.number="asked.megabytes"
-          class="form-control short"
-          type="number"
-          min="1"
-          max="1000000"
-          required
-      /></label>
-      <label
-        >Files<input v-model.number="asked.files" class="form-control short" type="number" min="1" max="1000" required
-      /></label>
-      <label
-        >Renders<input
-          v-model.number="asked.renders"
-          class="form-control short"
-          type="number"
-          min="1"
-          max="1000"
-          required
-      /></label>
+      <AppField v-model="asked.name" label="For whom" spoken="Whom the slot is for" required maxlength="80" />
+      <AppField v-model="asked.days" label="Days" class="short" type="number" min="1" max="365" required />
+      <AppField
+        v-model="asked.megabytes"
+        label="MB a file"
+        class="short"
+        type="number"
+        min="1"
+        max="1000000"
+        required
+      />
+      <AppField v-model="asked.files" label="Files" class="short" type="number" min="1" max="1000" required />
+      <AppField v-model="asked.renders" label="Renders" class="short" type="number" min="1" max="1000" required />
       <BButton type="submit" variant="outline-secondary" data-offer-slot
         ><i class="bi bi-link-45deg" /> Make a link</BButton
       >
@@ -131,12 +113,7 @@ form {
   align-items: end;
   flex-wrap: wrap;
 }
-form label {
-  display: grid;
-  gap: 2px;
-  font-size: 13px;
-}
-.short {
+:deep(.short) {
   width: 90px;
 }
 </style>

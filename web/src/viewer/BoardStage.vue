@@ -1,20 +1,21 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef, watch } from 'vue';
-import { layerCorners, layerOnFrame } from '../../../core/picture/board/layer-on-frame.ts';
 import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-homography.ts';
 import { compose, scaling } from '../../../core/base/geometry/homography.ts';
 import { bounds, UNIT_SQUARE } from '../../../core/base/geometry/quad.ts';
 import type { BoardLayer } from '../../../core/base/schemas/types.ts';
+import { layerCorners, layerOnFrame } from '../../../core/picture/board/layer-on-frame.ts';
+import AppRange from '../components/AppRange.vue';
 import { drawBoard, type LayerSizes } from '../preview/board-picture.ts';
 import { seatWorker } from '../preview/seat-worker-client.ts';
 import { scaleLayerTo, setValue, snapped, turnLayerTo, valueAt, type Box } from '../steps/content/board-edits.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { useBoard } from '../stores/board.ts';
+import { useDocument } from '../stores/document.ts';
 import { useNotices } from '../stores/notices.ts';
+import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
-import { useDocument } from '../stores/document.ts';
-import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { latestOnly } from './latest-only.ts';
 import { useViewport } from './viewport.ts';
 
@@ -271,13 +272,12 @@ function onKey(event: KeyboardEvent): void {
     <p class="said">
       board {{ stage.board?.width }}×{{ stage.board?.height }} · {{ Math.round(100 * scale) }} %<label
         ><span>plate through it</span
-        ><input
-          v-model.number="stage.through"
-          type="range"
-          min="0"
-          max="1"
-          step="0.05"
-          aria-label="How much of the plate is seen through"
+        ><AppRange
+          v-model="stage.through"
+          label="How much of the plate is seen through"
+          :min="0"
+          :max="1"
+          :step="0.05"
           @pointerdown.stop
       /></label>
     </p>
@@ -371,8 +371,7 @@ label {
   gap: 8px;
   align-items: center;
 }
-input {
-  accent-color: var(--accent);
+.form-range {
   width: 110px;
 }
 </style>

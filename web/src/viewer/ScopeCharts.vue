@@ -7,16 +7,17 @@ import {
   type NoiseScope,
   type Scopes,
 } from '../../../core/picture/measure/scopes.ts';
+import IconButton from '../components/IconButton.vue';
 import { scopesInWorker } from '../preview/preview.ts';
 import { shotRequest } from '../preview/shot-request.ts';
-import { useWorkspace } from '../stores/workspace.ts';
+import { useDocument } from '../stores/document.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
-import { useDocument } from '../stores/document.ts';
 import { useTrack } from '../stores/track.ts';
-import { latestOnly } from './latest-only.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import ScopeChart, { type ScopePoint } from './ScopeChart.vue';
+import { latestOnly } from './latest-only.ts';
 
 /** By the picture: levels, borders and noise of the content as it comes out, beside the plate's by the same measures, on the frame on show. */
 const shot = useShot();
@@ -83,9 +84,7 @@ const state = computed(() =>
     <header>
       <h2>Scopes</h2>
       <span class="quiet">{{ state }}</span
-      ><button class="icon-button" type="button" aria-label="Close the scopes" @click="workspace.showScopes = false">
-        <i class="bi bi-x-lg" />
-      </button>
+      ><IconButton icon="x-lg" label="Close the scopes" @click="workspace.showScopes = false" />
     </header>
     <p class="keys"><span class="content" /> content <span class="plate" /> plate</p>
     <p v-if="!busy && !scopes" class="quiet">No content is shown on this frame.</p>

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useWorkspace } from '../stores/workspace.ts';
+import AppRange from '../components/AppRange.vue';
+import IconButton from '../components/IconButton.vue';
+import { useDocument } from '../stores/document.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
-import { useDocument } from '../stores/document.ts';
 import { CHANNELS, MOST_STOPS, useViewing } from '../stores/viewing.ts';
+import { useWorkspace } from '../stores/workspace.ts';
 import CompareMenu from './CompareMenu.vue';
 import { startWipe } from './start-wipe.ts';
 
@@ -57,33 +59,14 @@ const rate = computed(() => {
 <template>
   <div class="viewer-bar">
     <span class="cluster">
-      <button
-        class="icon-button"
-        type="button"
-        title="One frame back (,)"
-        aria-label="One frame back"
-        @click="head.step(-1)"
-      >
-        <i class="bi bi-chevron-left" />
-      </button>
-      <button
-        class="icon-button"
-        type="button"
+      <IconButton icon="chevron-left" label="One frame back" title="One frame back (,)" @click="head.step(-1)" />
+      <IconButton
+        :icon="head.playing ? 'pause-fill' : 'play-fill'"
+        :label="head.playing ? 'Stop playing' : 'Play'"
         title="Play (Space)"
-        :aria-label="head.playing ? 'Stop playing' : 'Play'"
         @click="head.toggle()"
-      >
-        <i class="bi" :class="head.playing ? 'bi-pause-fill' : 'bi-play-fill'" />
-      </button>
-      <button
-        class="icon-button"
-        type="button"
-        title="One frame on (.)"
-        aria-label="One frame on"
-        @click="head.step(1)"
-      >
-        <i class="bi bi-chevron-right" />
-      </button>
+      />
+      <IconButton icon="chevron-right" label="One frame on" title="One frame on (.)" @click="head.step(1)" />
       <button
         class="plain rate"
         type="button"
@@ -128,72 +111,48 @@ const rate = computed(() => {
     >
       <i class="bi bi-layers" /> Finished
     </button>
-    <button
+    <IconButton
       v-if="canWipe"
-      class="icon-button"
-      type="button"
+      icon="layout-split"
+      label="Border between plate and finished picture"
       :aria-pressed="viewing.wipe !== null"
       title="Plate and finished picture side by side, with a border to drag and turn (B)"
-      aria-label="Border between plate and finished picture"
       @click="startWipe()"
-    >
-      <i class="bi bi-layout-split" />
-    </button>
-    <button
+    />
+    <IconButton
       v-if="workspace.step === 'blend'"
-      class="icon-button"
-      type="button"
+      icon="graph-up"
+      label="Scopes"
       :aria-pressed="workspace.showScopes"
       title="Scopes: levels, edges and noise of the content beside the plate’s"
-      aria-label="Scopes"
       @click="workspace.showScopes = !workspace.showScopes"
-    >
-      <i class="bi bi-graph-up" />
-    </button>
+    />
     <CompareMenu v-if="hasResult && canWipe" />
-    <button
-      class="icon-button"
-      type="button"
+    <IconButton
+      icon="eyedropper"
+      label="Measure a square"
       :aria-pressed="workspace.tool === 'measure'"
       title="Measure a square (M)"
-      aria-label="Measure a square"
       @click="workspace.tool = workspace.tool === 'measure' ? 'look' : 'measure'"
-    >
-      <i class="bi bi-eyedropper" />
-    </button>
+    />
     <span class="cluster viewed" title="For viewing only">
-      <button
-        class="icon-button"
-        type="button"
-        aria-label="View darker"
-        title="View darker ([)"
-        @click="viewing.brighten(-0.5)"
-      >
-        <i class="bi bi-brightness-low" />
-      </button>
+      <IconButton icon="brightness-low" label="View darker" title="View darker ([)" @click="viewing.brighten(-0.5)" />
       <BDropdown variant="link" no-caret toggle-class="plain" :text="exposureText" aria-label="How it is viewed">
         <div class="view-menu" @click.stop>
           <label
             >Exposure
-            <input
-              v-model.number="viewing.exposure"
-              type="range"
+            <AppRange
+              v-model="viewing.exposure"
+              label="Viewing exposure, stops"
               :min="-MOST_STOPS"
               :max="MOST_STOPS"
-              step="0.5"
-              aria-label="Viewing exposure, stops"
+              :step="0.5"
             /><span>{{ exposureText }}</span></label
           >
           <label
-            >Gamma
-            <input
-              v-model.number="viewing.gamma"
-              type="range"
-              min="0.2"
-              max="4"
-              step="0.05"
-              aria-label="Viewing gamma"
-            /><span>{{ viewing.gamma.toFixed(2) }}</span></label
+            >Gamma <AppRange v-model="viewing.gamma" label="Viewing gamma" :min="0.2" :max="4" :step="0.05" /><span>{{
+              viewing.gamma.toFixed(2)
+            }}</span></label
           >
           <div class="choice" role="group" aria-label="Channel">
             <button
@@ -212,26 +171,20 @@ const rate = computed(() => {
           </p>
         </div>
       </BDropdown>
-      <button
-        class="icon-button"
-        type="button"
-        aria-label="View brighter"
+      <IconButton
+        icon="brightness-high"
+        label="View brighter"
         title="View brighter (])"
         @click="viewing.brighten(0.5)"
-      >
-        <i class="bi bi-brightness-high" />
-      </button>
+      />
     </span>
     <span class="cluster">
-      <button
-        class="icon-button"
-        type="button"
+      <IconButton
+        icon="aspect-ratio"
+        label="Show all of it"
         title="Show all of it (F)"
-        aria-label="Show all of it"
         @click="workspace.viewRequest = { kind: 'fit' }"
-      >
-        <i class="bi bi-aspect-ratio" />
-      </button>
+      />
       <button
         class="plain"
         type="button"
@@ -359,8 +312,5 @@ const rate = computed(() => {
 :deep(.dropdown-menu) {
   width: 358px;
   max-width: none;
-}
-input[type='range'] {
-  accent-color: var(--accent);
 }
 </style>

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { Quad } from '../../../../core/base/geometry/quad.ts';
-import { removeOutline } from '../follow/remove-outline.ts';
-import { useWorkspace } from '../../stores/workspace.ts';
+import IconButton from '../../components/IconButton.vue';
+import NumberField from '../../components/NumberField.vue';
 import KeyedField from './KeyedField.vue';
 import { bandAround } from './slanted-shape.ts';
 import { useLook } from './use-look.ts';
+import { removeOutline } from '../follow/remove-outline.ts';
 import { useDocument } from '../../stores/document.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 
 /** The content's light on hands, table and frame: soft areas in which it falls. */
 const doc = useDocument();
@@ -50,14 +52,7 @@ function setSoft(index: number, side: 0 | 1, value: number): void {
           @click="workspace.picked = picked === i ? null : { list: 'cast', index: i }"
         >
           <i class="bi bi-bezier2" /> {{ area.name ?? `Area ${i + 1}` }}</button
-        ><button
-          class="icon-button"
-          type="button"
-          :aria-label="`Remove lit area ${i + 1}`"
-          @click="removeOutline('cast', i)"
-        >
-          <i class="bi bi-trash" />
-        </button>
+        ><IconButton icon="trash" :label="`Remove lit area ${i + 1}`" @click="removeOutline('cast', i)" />
       </div>
       <KeyedField
         :label="areas.length > 1 ? `Strength ${i + 1}` : 'Strength'"
@@ -71,21 +66,25 @@ function setSoft(index: number, side: 0 | 1, value: number): void {
       />
       <div v-if="picked === i" class="pair">
         <span class="quiet">soft, px</span
-        ><input
-          type="number"
-          aria-label="Soft inward, px"
-          min="0"
-          max="1000"
-          :value="Math.round(area.shape.soft?.[0] ?? 0)"
-          @change="setSoft(i, 0, Math.max(0, Number(($event.target as HTMLInputElement).value) || 0))"
+        ><NumberField
+          label="Soft inward"
+          unit="px"
+          hide-label
+          :digits="0"
+          :min="0"
+          :max="1000"
+          :value="area.shape.soft?.[0] ?? 0"
+          @commit="(px) => setSoft(i, 0, px)"
         /><span class="quiet">in</span
-        ><input
-          type="number"
-          aria-label="Soft outward, px"
-          min="0"
-          max="1000"
-          :value="Math.round(area.shape.soft?.[1] ?? 0)"
-          @change="setSoft(i, 1, Math.max(0, Number(($event.target as HTMLInputElement).value) || 0))"
+        ><NumberField
+          label="Soft outward"
+          unit="px"
+          hide-label
+          :digits="0"
+          :min="0"
+          :max="1000"
+          :value="area.shape.soft?.[1] ?? 0"
+          @commit="(px) => setSoft(i, 1, px)"
         /><span class="quiet">out</span>
       </div>
     </div>
@@ -126,13 +125,5 @@ function setSoft(index: number, side: 0 | 1, value: number): void {
   display: flex;
   align-items: center;
   gap: 6px;
-}
-.pair input {
-  width: 58px;
-  border: 1px solid var(--line);
-  border-radius: 3px;
-  background: var(--white);
-  color: var(--ink);
-  text-align: right;
 }
 </style>

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { isKeyed, numbersAt, type Keyed } from '../../../../core/base/time/keyframes.ts';
 import type { Look } from '../../../../core/base/schemas/types.ts';
+import { isKeyed, numbersAt, type Keyed } from '../../../../core/base/time/keyframes.ts';
+import AppCheck from '../../components/AppCheck.vue';
 import NumberField from '../../components/NumberField.vue';
-import { usePlayhead } from '../../stores/playhead.ts';
 import KeyedField from './KeyedField.vue';
 import { useLook } from './use-look.ts';
 import { useDocument } from '../../stores/document.ts';
+import { usePlayhead } from '../../stores/playhead.ts';
 
 /** How sharp the content is, and how it ends. */
 const SIDES = ['top', 'right', 'bottom', 'left'] as const;
@@ -112,15 +113,10 @@ function setSides(name: 'feather' | 'crop', sides: readonly number[], value: num
       @commit="(v) => change((l) => (l.radius = v))"
     />
     <div class="row-line">
-      <label class="check"
-        ><input
-          type="checkbox"
-          :checked="look.oldScreen === 'edges'"
-          @change="
-            change((l) => (l.oldScreen = ($event.target as HTMLInputElement).checked ? 'edges' : 'keep'), 'oldScreen')
-          "
-        />
-        Take the old screen off the edges</label
+      <AppCheck
+        :model-value="look.oldScreen === 'edges'"
+        @update:model-value="(on) => change((l) => (l.oldScreen = on ? 'edges' : 'keep'), 'oldScreen')"
+        >Take the old screen off the edges</AppCheck
       >
     </div>
   </section>
@@ -146,10 +142,5 @@ function setSides(name: 'feather' | 'crop', sides: readonly number[], value: num
 }
 .sides td :deep(.field) {
   justify-content: flex-end;
-}
-.check {
-  display: flex;
-  gap: 8px;
-  align-items: center;
 }
 </style>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Look } from '../../../../core/base/schemas/types.ts';
+import AppSelect from '../../components/AppSelect.vue';
 import KeyedField from './KeyedField.vue';
 import { useLook } from './use-look.ts';
 
@@ -14,25 +15,23 @@ const { look, change } = useLook();
     <div class="row-line">
       <label class="pick"
         ><span>Way</span
-        ><select
+        ><AppSelect
+          label="Way to blend"
           :value="look.blend ?? 'over'"
-          aria-label="Way to blend"
-          @change="change((l) => (l.blend = ($event.target as HTMLSelectElement).value as Look['blend']))"
-        >
-          <option v-for="mode in MODES" :key="mode" :value="mode">{{ mode }}</option>
-        </select></label
-      >
+          :options="MODES"
+          @choose="(way) => change((l) => (l.blend = way))"
+      /></label>
       <label v-if="look.blend && look.blend !== 'over'" class="pick"
         ><span>in</span
-        ><select
+        ><AppSelect
+          label="Blend in"
           :value="look.blendIn ?? 'light'"
-          aria-label="Blend in"
-          @change="change((l) => (l.blendIn = ($event.target as HTMLSelectElement).value as Look['blendIn']))"
-        >
-          <option value="light">light</option>
-          <option value="display">display values</option>
-        </select></label
-      >
+          :options="[
+            { value: 'light', text: 'light' },
+            { value: 'display', text: 'display values' },
+          ]"
+          @choose="(values) => change((l) => (l.blendIn = values))"
+      /></label>
     </div>
     <KeyedField
       label="Opacity"

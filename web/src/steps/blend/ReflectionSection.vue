@@ -1,16 +1,17 @@
 <script setup lang="ts">
-import { clamp } from '../../../../core/base/geometry/clamp.ts';
 import { computed } from 'vue';
-import { FAINT } from '../../../../core/picture/blend/drawn-reflection.ts';
-import { codeToLight, lightToCode } from '../../../../core/base/image/transfer.ts';
+import { clamp } from '../../../../core/base/geometry/clamp.ts';
 import type { Quad } from '../../../../core/base/geometry/quad.ts';
+import { codeToLight, lightToCode } from '../../../../core/base/image/transfer.ts';
 import type { LightColour } from '../../../../core/base/schemas/types.ts';
-import { useWorkspace } from '../../stores/workspace.ts';
+import { FAINT } from '../../../../core/picture/blend/drawn-reflection.ts';
+import AppSelect from '../../components/AppSelect.vue';
 import KeyedField from './KeyedField.vue';
 import ReasonMark from './ReasonMark.vue';
 import { slantedShape } from './slanted-shape.ts';
 import { useLook } from './use-look.ts';
 import { useDocument } from '../../stores/document.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 
 /** What the screen mirrors: taken from the plate, or drawn. */
 const doc = useDocument();
@@ -32,13 +33,13 @@ const colour = computed(
       .join('')}`,
 );
 
-function setFrom(value: string): void {
+function setFrom(value: 'none' | 'dark' | 'key' | 'drawn'): void {
   const corners = doc.document!.corners as Quad | null;
   change((l) => {
     if (value === 'none') delete l.reflections;
     else if (value === 'drawn')
       l.reflections = { from: 'drawn', shape: corners ? slantedShape(corners) : { points: [] }, colour: [...FAINT] };
-    else l.reflections = { from: value as 'dark' | 'key' };
+    else l.reflections = { from: value };
   }, 'reflections');
   workspace.picked = value === 'drawn' ? { list: 'reflection', index: 0 } : null;
 }
@@ -61,17 +62,17 @@ function setColour(hex: string): void {
     <div class="row-line">
       <label class="pick"
         ><span>From</span
-        ><select
+        ><AppSelect
+          label="Reflections from"
           :value="from"
-          aria-label="Reflections from"
-          @change="setFrom(($event.target as HTMLSelectElement).value)"
-        >
-          <option value="none">none</option>
-          <option value="dark" :disabled="keyed">the dark screen</option>
-          <option value="key" :disabled="!keyed">the keyed screen</option>
-          <option value="drawn">a soft shape</option>
-        </select></label
-      >
+          :options="[
+            { value: 'none', text: 'none' },
+            { value: 'dark', text: 'the dark screen', disabled: keyed },
+            { value: 'key', text: 'the keyed screen', disabled: !keyed },
+            { value: 'drawn', text: 'a soft shape' },
+          ]"
+          @choose="setFrom"
+      /></label>
     </div>
     <template v-if="look.reflections && from !== 'none'">
       <KeyedField
@@ -98,26 +99,22 @@ function setColour(hex: string): void {
         <div class="row-line">
           <label class="pick"
             ><span>Rides on</span
-            ><select
+            ><AppSelect
+              label="Rides on"
               :value="look.reflections.rides ?? 'surface'"
-              aria-label="Rides on"
-              @change="
-                change(
-                  (l) => (l.reflections!.rides = ($event.target as HTMLSelectElement).value as 'surface' | 'mirror'),
-                )
-              "
-            >
-              <option value="surface">the surface</option>
-              <option value="mirror">the mirror's motion</option>
-            </select></label
-          >
+              :options="[
+                { value: 'surface', text: 'the surface' },
+                { value: 'mirror', text: 'the mirror’s motion' },
+              ]"
+              @choose="(on) => change((l) => (l.reflections!.rides = on))"
+          /></label>
         </div>
         <div class="row-line">
           <label class="pick"
             ><span title="Measure a square of the room (M) to pick it there">Colour</span
-            ><input
+            ><BFormInput
               type="color"
-              :value="colour"
+              :model-value="colour"
               aria-label="Colour of the reflection"
               @change="setColour(($event.target as HTMLInputElement).value)"
           /></label>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { Look } from '../../../../core/base/schemas/types.ts';
+import AppCheck from '../../components/AppCheck.vue';
 import NumberField from '../../components/NumberField.vue';
 import KeyedField from './KeyedField.vue';
 import { useLook } from './use-look.ts';
@@ -103,13 +104,10 @@ const USUAL = { glow: 0.02, flicker: 0.02, rate: 7, columns: 1920 } as const;
           :step="5"
           @commit="(v) => set((t) => (t.grid = { ...t.grid!, amount: v / 100 }))"
         />
-        <label class="check"
-          ><input
-            type="checkbox"
-            :checked="texture.grid.stripes ?? false"
-            @change="set((t) => (t.grid = { ...t.grid!, stripes: ($event.target as HTMLInputElement).checked }))"
-          />
-          Red, green and blue stripes</label
+        <AppCheck
+          :model-value="texture.grid.stripes ?? false"
+          @update:model-value="(stripes) => set((t) => (t.grid = { ...t.grid!, stripes }))"
+          >Red, green and blue stripes</AppCheck
         >
       </template>
       <NumberField
@@ -148,11 +146,5 @@ const USUAL = { glow: 0.02, flicker: 0.02, rate: 7, columns: 1920 } as const;
   padding-right: 28px;
   --unit-width: 42px;
   --field-width: 52px;
-}
-.check {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  min-height: 28px;
 }
 </style>

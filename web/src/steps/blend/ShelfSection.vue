@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import { SHIPPED_LOOKS } from '../../../../core/picture/look/shipped-looks.ts';
+import AppCheck from '../../components/AppCheck.vue';
+import IconButton from '../../components/IconButton.vue';
 import NameDialog from '../../components/NameDialog.vue';
+import { toggled } from '../../components/choice.ts';
 import { useLookShelf } from '../../stores/look-shelf.ts';
 
 /** Looks kept under a name, those that ship, and this one taken to other shots. */
@@ -38,9 +41,7 @@ const targets = computed(() => shelf.others.filter((one) => chosen.value.include
         <span>{{ one.name }}</span
         ><button class="use-button" type="button" :aria-label="`Use ${one.name}`" @click="shelf.use(one.look)">
           use</button
-        ><button class="icon-button" type="button" :aria-label="`Delete ${one.name}`" @click="shelf.remove(one)">
-          <i class="bi bi-trash" />
-        </button>
+        ><IconButton icon="trash" :label="`Delete ${one.name}`" @click="shelf.remove(one)" />
       </li>
       <li v-for="one in SHIPPED_LOOKS" :key="one.name">
         <span>{{ one.name }} <span class="quiet" title="Common practice, no source">to start from</span></span
@@ -51,15 +52,17 @@ const targets = computed(() => shelf.others.filter((one) => chosen.value.include
     </ul>
     <template v-if="shelf.others.length > 0">
       <p class="quiet mt-2 mb-1">This look to other shots</p>
-      <label v-for="one in shelf.others" :key="one.id" class="check"
-        ><input v-model="chosen" type="checkbox" :value="one.id" /> <span class="name">{{ one.name }}</span
+      <AppCheck
+        v-for="one in shelf.others"
+        :key="one.id"
+        :model-value="chosen.includes(one.id)"
+        @update:model-value="chosen = toggled(chosen, one.id)"
+        ><span class="name">{{ one.name }}</span
         ><span v-if="stateOf(one.id)" class="quiet" :data-copy="stateOf(one.id)">{{
           STATES[stateOf(one.id)!]
-        }}</span></label
+        }}</span></AppCheck
       >
-      <label class="check"
-        ><input v-model="measured" type="checkbox" /> Measure anew there what was measured here</label
-      >
+      <AppCheck v-model="measured">Measure anew there what was measured here</AppCheck>
       <button
         class="btn btn-sm btn-outline-secondary w-100 mt-1"
         type="button"
@@ -88,11 +91,5 @@ const targets = computed(() => shelf.others.filter((one) => chosen.value.include
 .looks li > span:first-child,
 .name {
   flex: 1;
-}
-.check {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  min-height: 26px;
 }
 </style>

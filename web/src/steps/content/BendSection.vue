@@ -1,13 +1,15 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount } from 'vue';
-import { useWorkspace } from '../../stores/workspace.ts';
-import { usePlayhead } from '../../stores/playhead.ts';
+import AppCheck from '../../components/AppCheck.vue';
+import AppSelect from '../../components/AppSelect.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useDocument } from '../../stores/document.ts';
 import { newMesh, patchesTo, toggleMeshKey } from './mesh-edits.ts';
+import { useDocument } from '../../stores/document.ts';
+import { usePlayhead } from '../../stores/playhead.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 
 /** Curved glass and depth: content that does not lie flat in the surface. */
-const PATCHES = [2, 4, 8, 16] as const;
+const PATCHES: readonly number[] = [2, 4, 8, 16];
 const doc = useDocument();
 const workspace = useWorkspace();
 const head = usePlayhead();
@@ -23,8 +25,7 @@ function setBow(value: number): void {
     else draft.look.mesh = { ...newMesh(), ...draft.look.mesh, bow: value };
   });
 }
-function setPatches(name: 'columns' | 'rows', event: Event): void {
-  const n = Number((event.target as HTMLSelectElement).value);
+function setPatches(name: 'columns' | 'rows', n: number): void {
   doc.edit((draft) => {
     const now = draft.look.mesh ?? newMesh();
     draft.look.mesh = patchesTo(now, name === 'columns' ? n : now.columns, name === 'rows' ? n : now.rows);
@@ -94,30 +95,18 @@ function setDepth(value: number): void {
       <div class="pair">
         <label
           >Patches across
-          <select
-            class="form-select form-select-sm"
-            aria-label="Patches across"
+          <AppSelect
+            label="Patches across"
             :value="mesh.columns"
-            @change="setPatches('columns', $event)"
-          >
-            <option v-for="n in PATCHES" :key="n" :value="n">{{ n }}</option>
-          </select></label
-        >
+            :options="PATCHES"
+            @choose="setPatches('columns', $event)"
+        /></label>
         <label
           >down
-          <select
-            class="form-select form-select-sm"
-            aria-label="Patches down"
-            :value="mesh.rows"
-            @change="setPatches('rows', $event)"
-          >
-            <option v-for="n in PATCHES" :key="n" :value="n">{{ n }}</option>
-          </select></label
-        >
+          <AppSelect label="Patches down" :value="mesh.rows" :options="PATCHES" @choose="setPatches('rows', $event)"
+        /></label>
       </div>
-      <label class="tick"
-        ><input v-model="workspace.meshSymmetric" type="checkbox" /> The opposite side goes along</label
-      >
+      <AppCheck v-model="workspace.meshSymmetric">The opposite side goes along</AppCheck>
       <p class="quiet mt-1 mb-1">Drag a point; with Ctrl its whole row, with Shift its column.</p>
     </template>
     <NumberField
@@ -152,11 +141,5 @@ function setDepth(value: number): void {
 }
 .pair select {
   width: 66px;
-}
-.tick {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  min-height: 26px;
 }
 </style>

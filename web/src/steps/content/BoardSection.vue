@@ -2,14 +2,16 @@
 import { computed, onBeforeUnmount } from 'vue';
 import { sideRatio, type Quad } from '../../../../core/base/geometry/quad.ts';
 import type { Board, BoardLayer } from '../../../../core/base/schemas/types.ts';
-import { useBoard } from '../../stores/board.ts';
-import { useShot } from '../../stores/shot.ts';
-import { useDocument } from '../../stores/document.ts';
-import { alignBy, ALIGNS, duplicateLayer, freshId, setValue, valueAt, type Align } from './board-edits.ts';
-import { usePlayhead } from '../../stores/playhead.ts';
+import AddFromList from '../../components/AddFromList.vue';
+import IconButton from '../../components/IconButton.vue';
 import BoardShelf from './BoardShelf.vue';
 import LayerFields from './LayerFields.vue';
+import { alignBy, ALIGNS, duplicateLayer, freshId, setValue, valueAt, type Align } from './board-edits.ts';
 import { layerBoxes } from './layer-boxes.ts';
+import { useBoard } from '../../stores/board.ts';
+import { useDocument } from '../../stores/document.ts';
+import { usePlayhead } from '../../stores/playhead.ts';
+import { useShot } from '../../stores/shot.ts';
 
 /** Content made of layers, in the screen's own pixels. */
 const shot = useShot();
@@ -90,10 +92,8 @@ function addKind(kind: 'text' | 'solid' | 'rounded'): void {
       ...(kind === 'rounded' ? { radius: Math.round(width / 24) } : {}),
     });
 }
-function addMedium(event: Event): void {
-  const select = event.target as HTMLSelectElement;
-  const medium = choices.value.find((m) => m.id === Number(select.value));
-  select.value = '';
+function addMedium(id: number): void {
+  const medium = choices.value.find((m) => m.id === id);
   if (medium)
     add({
       kind: medium.kind === 'still' ? 'picture' : 'clip',
@@ -153,12 +153,12 @@ function giveUp(): void {
   });
 }
 const ICONS = {
-  left: 'bi-align-start',
-  middle: 'bi-align-center',
-  right: 'bi-align-end',
-  top: 'bi-align-top',
-  centre: 'bi-align-middle',
-  bottom: 'bi-align-bottom',
+  left: 'align-start',
+  middle: 'align-center',
+  right: 'align-end',
+  top: 'align-top',
+  centre: 'align-middle',
+  bottom: 'align-bottom',
 } as const;
 </script>
 
@@ -196,15 +196,12 @@ const ICONS = {
         >
           <i class="bi bi-easel" /> {{ stage.open ? 'See it on the plate' : 'Work on the board' }}
         </button>
-        <button
-          class="icon-button"
-          type="button"
+        <IconButton
+          icon="x-lg"
+          label="Without the board"
           title="Without the board; Undo brings it back"
-          aria-label="Without the board"
           @click="giveUp"
-        >
-          <i class="bi bi-x-lg" />
-        </button>
+        />
       </div>
       <div class="adds">
         <button
@@ -218,10 +215,12 @@ const ICONS = {
         >
           <i class="bi" :class="icon" />
         </button>
-        <select class="form-select form-select-sm" aria-label="Add a picture or clip" @change="addMedium">
-          <option value="">Picture, clip …</option>
-          <option v-for="m in choices" :key="m.id" :value="m.id">{{ m.name }}</option>
-        </select>
+        <AddFromList
+          label="Add a picture or clip"
+          says="Picture, clip …"
+          :options="choices.map(({ id: value, name: text }) => ({ value, text }))"
+          @add="addMedium"
+        />
       </div>
       <ul class="list">
         <li
@@ -238,41 +237,20 @@ const ICONS = {
           >
             <b>{{ layer.name ?? layer.id }}</b><span class="quiet kind">{{ layer.kind }}</span>
           </button>
-          <button
-            class="icon-button"
-            type="button"
-            :aria-label="`${layer.name ?? layer.id} further in front`"
+          <IconButton
+            icon="arrow-up"
+            :label="`${layer.name ?? layer.id} further in front`"
             title="Further in front"
             @click="raise(layer.id, 1)"
-          >
-            <i class="bi bi-arrow-up" />
-          </button>
-          <button
-            class="icon-button"
-            type="button"
-            :aria-label="`Copy ${layer.name ?? layer.id}`"
-            title="Copy"
-            @click="copy(layer.id)"
-          >
-            <i class="bi bi-copy" />
-          </button>
-          <button
-            class="icon-button"
-            type="button"
+          />
+          <IconButton icon="copy" :label="`Copy ${layer.name ?? layer.id}`" title="Copy" @click="copy(layer.id)" />
+          <IconButton
+            :icon="layer.off ? 'eye-slash' : 'eye'"
+            :label="`Show ${layer.name ?? layer.id}`"
             :aria-pressed="!layer.off"
-            :aria-label="`Show ${layer.name ?? layer.id}`"
             @click="setOff(layer.id, !layer.off)"
-          >
-            <i class="bi" :class="layer.off ? 'bi-eye-slash' : 'bi-eye'" />
-          </button>
-          <button
-            class="icon-button"
-            type="button"
-            :aria-label="`Remove ${layer.name ?? layer.id}`"
-            @click="remove(layer.id)"
-          >
-            <i class="bi bi-trash" />
-          </button>
+          />
+          <IconButton icon="trash" :label="`Remove ${layer.name ?? layer.id}`" @click="remove(layer.id)" />
         </li>
       </ul>
       <div
@@ -281,17 +259,14 @@ const ICONS = {
         role="group"
         :aria-label="stage.picked.length > 1 ? 'Align with the layer picked last' : 'Align with the board'"
       >
-        <button
+        <IconButton
           v-for="how in ALIGNS"
           :key="how"
-          class="icon-button"
-          type="button"
-          :aria-label="`Align ${how}`"
+          :icon="ICONS[how]"
+          :label="`Align ${how}`"
           :title="`Align ${how}`"
           @click="align(how)"
-        >
-          <i class="bi" :class="ICONS[how]" />
-        </button>
+        />
       </div>
       <LayerFields v-if="stage.layer" :key="stage.layer.id" :layer="stage.layer" />
     </template>

@@ -3,12 +3,13 @@ import { computed, ref } from 'vue';
 import type { Board } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import { resultUrl } from '../../api/urls.ts';
+import AddFromList from '../../components/AddFromList.vue';
 import { useBoard } from '../../stores/board.ts';
+import { useDocument } from '../../stores/document.ts';
 import { useJobs } from '../../stores/jobs.ts';
 import { useNotices } from '../../stores/notices.ts';
-import { useShot } from '../../stores/shot.ts';
-import { useDocument } from '../../stores/document.ts';
 import { useSaving } from '../../stores/saving.ts';
+import { useShot } from '../../stores/shot.ts';
 
 /** Boards of other shots of the project to take a copy of, and this one's as a clip. */
 const shot = useShot();
@@ -29,10 +30,8 @@ const look = () =>
       document.look.board ? [{ id, name, board: document.look.board }] : [],
     );
   });
-function take(event: Event): void {
-  const select = event.target as HTMLSelectElement;
-  const other = found.value?.find((one) => String(one.id) === select.value);
-  select.value = '';
+function take(id: number): void {
+  const other = found.value?.find((one) => one.id === id);
   if (!other) return;
   doc.edit((draft) => {
     draft.look.board = JSON.parse(JSON.stringify(other.board)) as Board;
@@ -62,19 +61,17 @@ const WORDS = {
 
 <template>
   <div class="shelf">
-    <select
-      class="form-select form-select-sm"
-      aria-label="Take the board of another shot"
+    <AddFromList
+      label="Take the board of another shot"
+      :says="found?.length === 0 ? 'No other shot has a board' : 'Take the board of …'"
+      :options="
+        (found ?? []).map(({ id, name, board }) => ({ value: id, text: `${name} · ${board.width}×${board.height}` }))
+      "
       data-take-board
       @pointerdown="look"
       @focus="look"
-      @change="take"
-    >
-      <option value="">{{ found?.length === 0 ? 'No other shot has a board' : 'Take the board of …' }}</option>
-      <option v-for="other in found ?? []" :key="other.id" :value="String(other.id)">
-        {{ other.name }} · {{ other.board.width }}×{{ other.board.height }}
-      </option>
-    </select>
+      @add="take"
+    />
     <button
       v-if="stage.board"
       class="btn btn-sm btn-outline-secondary"

@@ -1,12 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue';
+import type { BoardLayer } from '../../../../core/base/schemas/types.ts';
 import { FONT_FAMILIES, FONT_WEIGHTS } from '../../../../core/picture/board/fonts.ts';
 import { TEXT_DEFAULTS } from '../../../../core/picture/board/text-layout.ts';
-import type { BoardLayer } from '../../../../core/base/schemas/types.ts';
+import AppSelect from '../../components/AppSelect.vue';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useBoard } from '../../stores/board.ts';
-import { usePlayhead } from '../../stores/playhead.ts';
 import {
   easeName,
   EASES,
@@ -16,9 +15,10 @@ import {
   setValue,
   toggleKey,
   valueAt,
-  type EaseName,
   type MovingName,
 } from './board-edits.ts';
+import { useBoard } from '../../stores/board.ts';
+import { usePlayhead } from '../../stores/playhead.ts';
 
 /** What a layer is on the frame on show. A value with keys is set on this frame alone. */
 const props = defineProps<{ layer: BoardLayer }>();
@@ -88,9 +88,9 @@ const text = (event: Event) => (event.target as HTMLTextAreaElement).value;
 
 <template>
   <div class="fields" data-layer-fields>
-    <input
-      class="form-control form-control-sm"
-      :value="layer.name ?? ''"
+    <BFormInput
+      size="sm"
+      :model-value="layer.name ?? ''"
       aria-label="Name of the layer"
       placeholder="Name"
       @change="change((l) => (l.name = text($event)))"
@@ -106,22 +106,18 @@ const text = (event: Event) => (event.target as HTMLTextAreaElement).value;
         @keydown.stop
       />
       <div class="pair">
-        <select
-          class="form-select form-select-sm"
-          aria-label="Font"
+        <AppSelect
+          label="Font"
           :value="layer.font ?? TEXT_DEFAULTS.font"
-          @change="change((l) => (l.font = text($event) as never))"
-        >
-          <option v-for="f in FONT_FAMILIES" :key="f">{{ f }}</option>
-        </select>
-        <select
-          class="form-select form-select-sm"
-          aria-label="Weight"
+          :options="FONT_FAMILIES"
+          @choose="(font) => change((l) => (l.font = font))"
+        />
+        <AppSelect
+          label="Weight"
           :value="layer.weight ?? TEXT_DEFAULTS.weight"
-          @change="change((l) => (l.weight = Number(text($event)) as never))"
-        >
-          <option v-for="w in FONT_WEIGHTS" :key="w">{{ w }}</option>
-        </select>
+          :options="FONT_WEIGHTS"
+          @choose="(weight) => change((l) => (l.weight = weight))"
+        />
       </div>
       <ChoiceRow
         label="Alignment"
@@ -150,9 +146,9 @@ const text = (event: Event) => (event.target as HTMLTextAreaElement).value;
     </template>
     <label v-if="['text', 'solid', 'rounded'].includes(layer.kind)" class="ink"
       ><span>Colour</span
-      ><input
+      ><BFormInput
         type="color"
-        :value="(layer.colour ?? '#ffffff').slice(0, 7)"
+        :model-value="(layer.colour ?? '#ffffff').slice(0, 7)"
         @change="change((l) => (l.colour = text($event)))"
     /></label>
     <div class="pair">
@@ -245,16 +241,12 @@ const text = (event: Event) => (event.target as HTMLTextAreaElement).value;
     </div>
     <label v-if="here" class="ink"
       ><span>From this key on</span
-      ><select
-        class="form-select form-select-sm"
-        aria-label="From this key on"
+      ><AppSelect
+        label="From this key on"
         :value="way"
-        @change="change((l) => setEase(l, head.frame, text($event) as EaseName))"
-      >
-        <option v-if="way === 'own'" disabled>own</option>
-        <option v-for="e in EASES" :key="e">{{ e }}</option>
-      </select></label
-    >
+        :options="way === 'own' ? [{ value: 'own', text: 'own', disabled: true }, ...EASES] : EASES"
+        @choose="(name) => change((l) => name !== 'own' && setEase(l, head.frame, name))"
+    /></label>
   </div>
 </template>
 
@@ -307,12 +299,9 @@ const text = (event: Event) => (event.target as HTMLTextAreaElement).value;
 .ink select {
   width: 140px;
 }
-input[type='color'] {
+.form-control-color {
   width: 52px;
   height: 26px;
   padding: 1px;
-  border: 1px solid var(--line);
-  border-radius: 3px;
-  background: var(--white);
 }
 </style>

@@ -3,13 +3,14 @@ import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Shot } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
+import AppCheck from '../../components/AppCheck.vue';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
+import { useDocument } from '../../stores/document.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useOtherSurfaces } from '../../stores/other-surfaces.ts';
-import { useShot } from '../../stores/shot.ts';
-import { useDocument } from '../../stores/document.ts';
 import { useSaving } from '../../stores/saving.ts';
+import { useShot } from '../../stores/shot.ts';
 
 /** Other screens in the same plate: shots of their own, finished together with this one. */
 const shot = useShot();
@@ -57,16 +58,15 @@ const about = (other: Shot) =>
   <section class="section" data-other-surfaces>
     <header><h2>Other screens in this plate</h2></header>
     <div v-for="{ other, told } in rows" :key="other.id" class="other" :data-other="other.id">
-      <label class="tick"
-        ><input
-          type="checkbox"
-          :checked="told !== null"
+      <div class="tick">
+        <AppCheck
+          class="flex-fill"
+          :model-value="told !== null"
           :aria-label="`Finish ${other.name} with this shot`"
-          @change="change(other.id, told ? null : { nearer: true })"
-        /><span class="flex-fill"
-          ><b>{{ other.name }}</b> <span class="quiet">{{ told ? about(other) : 'by itself' }}</span></span
-        ><RouterLink class="use-button" :to="`/shots/${other.id}/content`">open</RouterLink></label
-      >
+          @update:model-value="(on) => change(other.id, on ? { nearer: true } : null)"
+          ><b>{{ other.name }}</b> <span class="quiet">{{ told ? about(other) : 'by itself' }}</span></AppCheck
+        ><RouterLink class="use-button" :to="`/shots/${other.id}/content`">open</RouterLink>
+      </div>
       <template v-if="told">
         <ChoiceRow
           label="Where it lies"

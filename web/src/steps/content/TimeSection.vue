@@ -1,13 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { shownAt, type ContentTime } from '../../../../core/picture/content/content-time.ts';
 import type { ContentTiming } from '../../../../core/base/schemas/types.ts';
+import { shownAt, type ContentTime } from '../../../../core/picture/content/content-time.ts';
+import AppCheck from '../../components/AppCheck.vue';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
+import { mark } from '../../components/choice.ts';
 import { setSpeed, speedAt, speedKeys, toggleSpeedKey } from './time-edits.ts';
+import { useDocument } from '../../stores/document.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
-import { useDocument } from '../../stores/document.ts';
 
 /** When the content's frames are shown. */
 const BEYOND = ['hold', 'loop', 'ping-pong', 'nothing'] as const;
@@ -105,18 +107,8 @@ function setTrim(side: 0 | 1, value: number): void {
           <svg width="12" height="12" viewBox="-6 -6 12 12"><path d="M-4 -5L5 0L-4 5Z" /></svg></button
       ></span>
     </div>
-    <label class="tick"
-      ><input
-        type="checkbox"
-        :checked="time.reverse ?? false"
-        @change="
-          change((t) => {
-            if (t.reverse) delete t.reverse;
-            else t.reverse = true;
-          })
-        "
-      />
-      Backwards</label
+    <AppCheck :model-value="time.reverse ?? false" @update:model-value="(on) => change((t) => mark(t, 'reverse', on))"
+      >Backwards</AppCheck
     >
     <p class="quiet mt-1 mb-1">Before its first frame</p>
     <ChoiceRow
@@ -170,11 +162,5 @@ function setTrim(side: 0 | 1, value: number): void {
 }
 .mark[aria-pressed='true'] path {
   fill: var(--accent);
-}
-.tick {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  min-height: 26px;
 }
 </style>

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useWorkspace } from '../../stores/workspace.ts';
-import { useDocument } from '../../stores/document.ts';
+import IconButton from '../../components/IconButton.vue';
 import { keyFrames } from './edit-outline.ts';
-import { useOutline } from './use-outline.ts';
 import { outlinesOf, type OutlineKind } from './outlines-of.ts';
 import { removeOutline } from './remove-outline.ts';
+import { useOutline } from './use-outline.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 
 /** The regions and keep-outs of the shot: pick, fix to the picture, remove. */
 const props = defineProps<{ only?: 'keepOut' }>();
@@ -58,35 +59,21 @@ function setOff(list: OutlineKind, index: number, off: boolean): void {
           ></span
         >
       </button>
-      <button
+      <IconButton
         v-if="e.list === 'keepOut'"
-        class="icon-button"
-        type="button"
-        :aria-label="e.fixed ? `Let ${e.title} ride` : `Fix ${e.title} in the picture`"
+        :icon="e.fixed ? 'pin-angle-fill' : 'pin-angle'"
+        :label="e.fixed ? `Let ${e.title} ride` : `Fix ${e.title} in the picture`"
         :title="e.fixed ? 'Let it ride with the surface' : 'Fix it in the picture'"
         @click="setFixed(e.index, !e.fixed)"
-      >
-        <i class="bi" :class="e.fixed ? 'bi-pin-angle-fill' : 'bi-pin-angle'" />
-      </button>
-      <button
-        class="icon-button"
-        type="button"
+      />
+      <IconButton
+        :icon="e.off ? 'eye-slash' : 'eye'"
+        :label="`Use ${e.title}`"
         :aria-pressed="!e.off"
-        :aria-label="`Use ${e.title}`"
         :title="e.off ? 'Not in use. Press to use it in the next run.' : 'In use. Press to leave it drawn, but unused.'"
         @click="setOff(e.list, e.index, !e.off)"
-      >
-        <i class="bi" :class="e.off ? 'bi-eye-slash' : 'bi-eye'" />
-      </button>
-      <button
-        class="icon-button"
-        type="button"
-        :aria-label="`Remove ${e.title}`"
-        title="Remove"
-        @click="removeOutline(e.list, e.index)"
-      >
-        <i class="bi bi-trash" />
-      </button>
+      />
+      <IconButton icon="trash" :label="`Remove ${e.title}`" title="Remove" @click="removeOutline(e.list, e.index)" />
     </li>
   </ul>
 </template>

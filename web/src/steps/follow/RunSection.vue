@@ -2,12 +2,13 @@
 import { computed } from 'vue';
 import { inUse } from '../../../../core/base/geometry/outline.ts';
 import type { FollowRequest } from '../../../../core/base/schemas/types.ts';
+import IconButton from '../../components/IconButton.vue';
+import { startFrom } from './stretch.ts';
+import { useDocument } from '../../stores/document.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
-import { useDocument } from '../../stores/document.ts';
 import { useTrack } from '../../stores/track.ts';
-import { startFrom } from './stretch.ts';
 
 /** Running: both ways from the reference, or on and back from the frame on show, a whole way or one frame. */
 const props = defineProps<{ complete: boolean; held: number }>();
@@ -85,25 +86,18 @@ const from = computed(() => ({ on: start(1) + shot.firstNumber, back: start(-1) 
     <div class="row-line mt-1">
       <span class="quiet">One frame, from {{ head.frame + shot.firstNumber }}</span>
       <span
-        ><button
-          class="icon-button"
-          type="button"
-          aria-label="Follow one frame back"
+        ><IconButton
+          icon="chevron-left"
+          label="Follow one frame back"
           title="Follow one frame back"
           :disabled="!ready"
-          @click="go(-1, 1)"
-        >
-          <i class="bi bi-chevron-left" /></button
-        ><button
-          class="icon-button"
-          type="button"
-          aria-label="Follow one frame on"
+          @click="go(-1, 1)" /><IconButton
+          icon="chevron-right"
+          label="Follow one frame on"
           title="Follow one frame on"
           :disabled="!ready"
           @click="go(1, 1)"
-        >
-          <i class="bi bi-chevron-right" /></button
-      ></span>
+      /></span>
     </div>
     <BFormCheckbox v-model="lastPass" switch class="mt-1"
       ><span

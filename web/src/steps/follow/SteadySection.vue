@@ -1,18 +1,19 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue';
-import { STEADY_PARTS } from '../../../../core/motion/steady/steady-maps.ts';
 import type { Shot, SteadyPicture } from '../../../../core/base/schemas/types.ts';
+import { STEADY_PARTS } from '../../../../core/motion/steady/steady-maps.ts';
 import { call } from '../../api/client.ts';
 import { resultUrl } from '../../api/urls.ts';
+import AppSelect from '../../components/AppSelect.vue';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useWorkspace } from '../../stores/workspace.ts';
+import { useDocument } from '../../stores/document.ts';
 import { useJobs } from '../../stores/jobs.ts';
 import { useNotices } from '../../stores/notices.ts';
-import { useShot } from '../../stores/shot.ts';
-import { useDocument } from '../../stores/document.ts';
 import { useSaving } from '../../stores/saving.ts';
+import { useShot } from '../../stores/shot.ts';
 import { useTrack } from '../../stores/track.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 
 /** What of the motion is taken out of the picture where it is looked at steadied, and whether it is followed like that. */
 const shot = useShot();
@@ -41,12 +42,12 @@ function change(recipe: (steady: SteadyPicture) => void): void {
 const toggle = (part: (typeof STEADY_PARTS)[number]) =>
   change((s) => (s.remove = STEADY_PARTS.filter((p) => (p === part) !== s.remove.includes(p))));
 const by = computed({
-  get: () => (steady.value.follow ? String(steady.value.by ?? '') : ''),
+  get: () => (steady.value.follow ? (steady.value.by ?? 0) : 0),
   set: (id) =>
     change((s) => {
       delete s.by;
       delete s.follow;
-      if (id !== '') Object.assign(s, { by: Number(id), follow: true });
+      if (id !== 0) Object.assign(s, { by: id, follow: true });
     }),
 });
 /** The clip as it would be delivered. */
@@ -119,13 +120,15 @@ const span = (frames: readonly number[] | null | undefined) =>
       />
       <label class="row-line"
         ><span>Follow on</span
-        ><select v-model="by" aria-label="Follow on">
-          <option value="">the plate</option>
-          <option v-for="other in others" :key="other.id" :value="String(other.id)">
-            steadied by {{ other.name }}
-          </option>
-        </select></label
-      >
+        ><AppSelect
+          label="Follow on"
+          :value="by"
+          :options="[
+            { value: 0, text: 'the plate' },
+            ...others.map(({ id, name }) => ({ value: id, text: `steadied by ${name}` })),
+          ]"
+          @choose="by = $event"
+      /></label>
       <div class="row-line mt-2">
         <span>Beyond the plate</span
         ><ChoiceRow label="Beyond the plate" :options="OUTSIDES" :value="outside" @choose="outside = $event" />
@@ -160,12 +163,6 @@ const span = (frames: readonly number[] | null | undefined) =>
 
 <style scoped>
 select {
-  border: 1px solid var(--line);
-  border-radius: 3px;
-  background: var(--white);
-  color: var(--ink);
-  font-size: 13px;
-  padding: 2px 4px;
   max-width: 170px;
 }
 kbd {

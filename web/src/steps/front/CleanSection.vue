@@ -1,25 +1,27 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef, watch } from 'vue';
-import { MOST_COVERED } from '../../../../core/picture/composite/check-look.ts';
-import { coveredShare } from '../../../../core/picture/look/clean-fix.ts';
 import { polygonOf } from '../../../../core/base/geometry/outline.ts';
 import type { Quad } from '../../../../core/base/geometry/quad.ts';
 import type { CleanFixFile } from '../../../../core/base/schemas/types.ts';
+import { MOST_COVERED } from '../../../../core/picture/composite/check-look.ts';
+import { coveredShare } from '../../../../core/picture/look/clean-fix.ts';
 import { call } from '../../api/client.ts';
+import AppCheck from '../../components/AppCheck.vue';
 import ChoiceRow from '../../components/ChoiceRow.vue';
+import IconButton from '../../components/IconButton.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useWorkspace, type Tool } from '../../stores/workspace.ts';
-import { useNotices } from '../../stores/notices.ts';
-import { usePlayhead } from '../../stores/playhead.ts';
-import { useShot } from '../../stores/shot.ts';
-import { useDocument } from '../../stores/document.ts';
-import { useSaving } from '../../stores/saving.ts';
-import { usePlacedCorners } from '../../stores/placed-corners.ts';
 import { keyFrames } from '../follow/edit-outline.ts';
 import { homeOf } from '../follow/outlines-of.ts';
 import { removeOutline } from '../follow/remove-outline.ts';
-import { rideOn } from './ride-on.ts';
 import { FILL_SAYS, FILLS, fixesOf, fixShapes, inShares, setFill } from './fix-edits.ts';
+import { rideOn } from './ride-on.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { usePlacedCorners } from '../../stores/placed-corners.ts';
+import { usePlayhead } from '../../stores/playhead.ts';
+import { useSaving } from '../../stores/saving.ts';
+import { useShot } from '../../stores/shot.ts';
+import { useWorkspace, type Tool } from '../../stores/workspace.ts';
 
 /** Marks, stickers, stains, mirrored crew: painted out of the plate, each by one fix on all frames, before anything else is done to it. */
 const shot = useShot();
@@ -98,6 +100,12 @@ function tickFrames(on: boolean): void {
   change((fix) => {
     if (on) fix.frames = [head.frame, shot.frames - 1];
     else delete fix.frames;
+  });
+}
+function setGrain(on: boolean): void {
+  doc.edit((draft) => {
+    if (on) delete draft.look.clean!.grain;
+    else draft.look.clean!.grain = false;
   });
 }
 const nameOf = (fix: CleanFixFile, i: number) => fix.name ?? `Fix ${i + 1}`;
@@ -198,23 +206,13 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
               >left as it is on this frame: nothing around it is seen</span
             >
           </button>
-          <button
-            class="icon-button"
-            type="button"
+          <IconButton
+            :icon="fix.off ? 'eye-slash' : 'eye'"
+            :label="`Use ${nameOf(fix, i)}`"
             :aria-pressed="!fix.off"
-            :aria-label="`Use ${nameOf(fix, i)}`"
             @click="setOff(i, !fix.off)"
-          >
-            <i class="bi" :class="fix.off ? 'bi-eye-slash' : 'bi-eye'" />
-          </button>
-          <button
-            class="icon-button"
-            type="button"
-            :aria-label="`Remove ${nameOf(fix, i)}`"
-            @click="removeOutline('fixes', i)"
-          >
-            <i class="bi bi-trash" />
-          </button>
+          />
+          <IconButton icon="trash" :label="`Remove ${nameOf(fix, i)}`" @click="removeOutline('fixes', i)" />
         </li>
       </ul>
       <div v-if="only && picked !== null" class="chosen under-rows">
@@ -264,13 +262,8 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
             "
           />
         </div>
-        <label class="tick"
-          ><input
-            type="checkbox"
-            :checked="only.frames !== undefined"
-            @change="tickFrames(($event.target as HTMLInputElement).checked)"
-          />
-          On some frames only</label
+        <AppCheck :model-value="only.frames !== undefined" @update:model-value="tickFrames"
+          >On some frames only</AppCheck
         >
         <div v-if="only.frames" class="pair">
           <NumberField
@@ -295,19 +288,8 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
           />
         </div>
       </div>
-      <label class="tick"
-        ><input
-          type="checkbox"
-          :checked="doc.document!.look.clean?.grain !== false"
-          @change="
-            doc.edit((draft) => {
-              const clean = draft.look.clean!;
-              if (clean.grain === false) delete clean.grain;
-              else clean.grain = false;
-            })
-          "
-        />
-        The plate’s own grain over what is filled</label
+      <AppCheck :model-value="doc.document!.look.clean?.grain !== false" @update:model-value="setGrain"
+        >The plate’s own grain over what is filled</AppCheck
       >
     </template>
   </section>
@@ -327,11 +309,5 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
   grid-template-columns: 1fr 1fr;
   gap: 12px;
   --field-width: 40px;
-}
-.tick {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  min-height: 26px;
 }
 </style>

@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { DIFFERENCE_DEFAULTS } from '../../../../core/picture/matte/difference-matte.ts';
 import type { DifferenceMatte } from '../../../../core/base/schemas/types.ts';
+import { DIFFERENCE_DEFAULTS } from '../../../../core/picture/matte/difference-matte.ts';
+import AppCheck from '../../components/AppCheck.vue';
 import NumberField from '../../components/NumberField.vue';
+import { mark } from '../../components/choice.ts';
 import { useDocument } from '../../stores/document.ts';
 
 /** For a dark screen, or any without a colour of its own: what differs from the surface as the whole shot shows it stands in front. */
@@ -20,19 +22,8 @@ function change(recipe: (difference: DifferenceMatte) => void): void {
       <h2>Difference</h2>
       <span class="quiet">for a dark screen</span>
     </header>
-    <label class="tick"
-      ><input
-        type="checkbox"
-        :checked="on"
-        data-difference
-        @change="
-          change((d) => {
-            if (on) d.off = true;
-            else delete d.off;
-          })
-        "
-      />
-      What differs from the clean screen is in front</label
+    <AppCheck :model-value="on" data-difference @update:model-value="(now) => change((d) => mark(d, 'off', !now))"
+      >What differs from the clean screen is in front</AppCheck
     >
     <template v-if="on">
       <p class="quiet mt-1 mb-1">
@@ -82,12 +73,3 @@ function change(recipe: (difference: DifferenceMatte) => void): void {
     </template>
   </section>
 </template>
-
-<style scoped>
-.tick {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  min-height: 26px;
-}
-</style>

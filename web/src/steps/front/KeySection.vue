@@ -1,20 +1,21 @@
 <script setup lang="ts">
-import { clamp } from '../../../../core/base/geometry/clamp.ts';
 import { computed, ref, watch } from 'vue';
-import { canBeKeyed, KEY_DEFAULTS } from '../../../../core/picture/matte/colour-key.ts';
+import { clamp } from '../../../../core/base/geometry/clamp.ts';
 import { codeToLight, lightToCode } from '../../../../core/base/image/transfer.ts';
 import type { ColourKey } from '../../../../core/base/schemas/types.ts';
+import { canBeKeyed, KEY_DEFAULTS } from '../../../../core/picture/matte/colour-key.ts';
 import { call } from '../../api/client.ts';
+import IconButton from '../../components/IconButton.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useWorkspace } from '../../stores/workspace.ts';
+import ReasonMark from '../blend/ReasonMark.vue';
+import { useLook } from '../blend/use-look.ts';
+import { useDocument } from '../../stores/document.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePictureOnShow } from '../../stores/picture-on-show.ts';
 import { useProposal } from '../../stores/proposal.ts';
-import { useLook } from '../blend/use-look.ts';
-import ReasonMark from '../blend/ReasonMark.vue';
-import { useShot } from '../../stores/shot.ts';
-import { useDocument } from '../../stores/document.ts';
 import { useSaving } from '../../stores/saving.ts';
+import { useShot } from '../../stores/shot.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 
 /** A key of the screen's colour: proposed from the shot, or picked by dragging over it. */
 const shot = useShot();
@@ -164,23 +165,18 @@ const percent = (v: number) => 100 * v;
           @click="pick(i)"
         />
         <b class="flex-fill">Key {{ i + 1 }}</b>
-        <button
-          class="icon-button"
-          type="button"
+        <IconButton
+          :icon="key.off ? 'eye-slash' : 'eye'"
+          :label="`Use key ${i + 1}`"
           :aria-pressed="!key.off"
-          :aria-label="`Use key ${i + 1}`"
           @click="
             change(i, (k) => {
               if (k.off) delete k.off;
               else k.off = true;
             })
           "
-        >
-          <i class="bi" :class="key.off ? 'bi-eye-slash' : 'bi-eye'" />
-        </button>
-        <button class="icon-button" type="button" :aria-label="`Remove key ${i + 1}`" @click="remove(i)">
-          <i class="bi bi-trash" />
-        </button>
+        />
+        <IconButton icon="trash" :label="`Remove key ${i + 1}`" @click="remove(i)" />
       </div>
       <NumberField
         label="Floor: clear up to"

@@ -1,18 +1,22 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
-import { shapesFromSvg } from '../../../../core/handoff/exchange/shapes-from-svg.ts';
+import { computed } from 'vue';
 import type { FrontShape } from '../../../../core/base/schemas/types.ts';
+import { shapesFromSvg } from '../../../../core/handoff/exchange/shapes-from-svg.ts';
+import AppCheck from '../../components/AppCheck.vue';
 import ChoiceRow from '../../components/ChoiceRow.vue';
+import FilePick from '../../components/FilePick.vue';
+import IconButton from '../../components/IconButton.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useWorkspace } from '../../stores/workspace.ts';
-import { useNotices } from '../../stores/notices.ts';
-import { usePlayhead } from '../../stores/playhead.ts';
-import { useShot } from '../../stores/shot.ts';
-import { useDocument } from '../../stores/document.ts';
+import { mark } from '../../components/choice.ts';
 import { keyFrames } from '../follow/edit-outline.ts';
 import { homeOf } from '../follow/outlines-of.ts';
 import { removeOutline } from '../follow/remove-outline.ts';
 import { rideOn } from './ride-on.ts';
+import { useDocument } from '../../stores/document.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { usePlayhead } from '../../stores/playhead.ts';
+import { useShot } from '../../stores/shot.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 
 /** Drawn shapes: what is in them stays in front, or lets content through. In order, each over what those before it made. */
 const DOES = ['keep', 'remove', 'within'] as const;
@@ -79,16 +83,13 @@ function setPointSoft(side: 0 | 1, value: number): void {
     shape.softness = all;
   });
 }
-const svg = ref<HTMLInputElement>();
 const notices = useNotices();
 /** Outlines of an SVG of the plate's size, on the frame on show; what it holds besides is reported. */
-const bring = (files: FileList | null) =>
+const bring = (file: File) =>
   notices.guard(async () => {
-    const [file] = files ?? [];
     const facts = shot.plate?.facts;
-    if (!file || !facts) return;
+    if (!facts) return;
     const { shapes: found, faults } = shapesFromSvg(await file.text(), facts, head.frame);
-    if (svg.value) svg.value.value = '';
     if (found.length > 0) doc.edit((draft) => (draft.look.shapes = [...(draft.look.shapes ?? []), ...found]));
     if (faults.length > 0 || found.length === 0)
       notices.add(
@@ -120,22 +121,15 @@ const about = (shape: FrontShape) =>
     >
       <i class="bi bi-bezier2" /> Draw a shape (D)
     </button>
-    <input
-      ref="svg"
-      type="file"
-      hidden
+    <FilePick
+      label="Shapes from an SVG"
       accept=".svg"
-      aria-label="Shapes from an SVG"
-      @change="bring(($event.target as HTMLInputElement).files)"
-    />
-    <button
+      :variant="null"
       class="use-button mt-2"
-      type="button"
       title="Outlines of its paths, as they lie on this frame"
-      @click="svg?.click()"
+      @pick="bring"
+      >from an SVG …</FilePick
     >
-      from an SVG …
-    </button>
     <ul class="outline-rows">
       <li v-for="(shape, i) in shapes" :key="i" :class="{ picked: picked === i, off: shape.off }" :data-shape="i">
         <button
@@ -146,33 +140,20 @@ const about = (shape: FrontShape) =>
         >
           <b>{{ nameOf(shape, i) }}</b><span class="quiet d-block">{{ about(shape) }}</span>
         </button>
-        <button
-          class="icon-button"
-          type="button"
+        <IconButton
+          icon="arrow-up"
+          :label="`${nameOf(shape, i)} earlier`"
           :disabled="i === 0"
-          :aria-label="`${nameOf(shape, i)} earlier`"
           title="Earlier in the order"
           @click="move(i, -1)"
-        >
-          <i class="bi bi-arrow-up" />
-        </button>
-        <button
-          class="icon-button"
-          type="button"
+        />
+        <IconButton
+          :icon="shape.off ? 'eye-slash' : 'eye'"
+          :label="`Use ${nameOf(shape, i)}`"
           :aria-pressed="!shape.off"
-          :aria-label="`Use ${nameOf(shape, i)}`"
           @click="setOff(i, !shape.off)"
-        >
-          <i class="bi" :class="shape.off ? 'bi-eye-slash' : 'bi-eye'" />
-        </button>
-        <button
-          class="icon-button"
-          type="button"
-          :aria-label="`Remove ${nameOf(shape, i)}`"
-          @click="removeOutline('shapes', i)"
-        >
-          <i class="bi bi-trash" />
-        </button>
+        />
+        <IconButton icon="trash" :label="`Remove ${nameOf(shape, i)}`" @click="removeOutline('shapes', i)" />
       </li>
     </ul>
     <div v-if="only && picked !== null" class="chosen under-rows">
@@ -254,34 +235,12 @@ const about = (shape: FrontShape) =>
         :step="5"
         @commit="(v) => change((s) => (s.opacity = v / 100))"
       />
-      <label class="tick"
-        ><input v-model="workspace.showGhosts" type="checkbox" /> Show it a frame before and after</label
+      <AppCheck v-model="workspace.showGhosts">Show it a frame before and after</AppCheck>
+      <AppCheck :model-value="only.invert ?? false" @update:model-value="(on) => change((s) => mark(s, 'invert', on))"
+        >Everything but it</AppCheck
       >
-      <label class="tick"
-        ><input
-          type="checkbox"
-          :checked="only.invert ?? false"
-          @change="
-            change((s) => {
-              if (s.invert) delete s.invert;
-              else s.invert = true;
-            })
-          "
-        />
-        Everything but it</label
-      >
-      <label class="tick"
-        ><input
-          type="checkbox"
-          :checked="only.blur ?? false"
-          @change="
-            change((s) => {
-              if (s.blur) delete s.blur;
-              else s.blur = true;
-            })
-          "
-        />
-        Smeared by its own motion (Blend’s shutter)</label
+      <AppCheck :model-value="only.blur ?? false" @update:model-value="(on) => change((s) => mark(s, 'blur', on))"
+        >Smeared by its own motion (Blend’s shutter)</AppCheck
       >
     </div>
   </section>
@@ -293,11 +252,5 @@ const about = (shape: FrontShape) =>
   grid-template-columns: 1fr 1fr;
   gap: 12px;
   --field-width: 40px;
-}
-.tick {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  min-height: 26px;
 }
 </style>

@@ -1,17 +1,19 @@
 <script setup lang="ts">
-import { clamp } from '../../../../core/base/geometry/clamp.ts';
 import { computed } from 'vue';
+import type { SpillArea, SpillSettings } from '../../../../core/base/schemas/types.ts';
 import { SPILL_DEFAULTS } from '../../../../core/picture/matte/despill.ts';
 import { hueOf } from '../../../../core/picture/matte/hue-curves.ts';
-import type { SpillArea, SpillSettings } from '../../../../core/base/schemas/types.ts';
+import AppCheck from '../../components/AppCheck.vue';
 import ChoiceRow from '../../components/ChoiceRow.vue';
+import IconButton from '../../components/IconButton.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useWorkspace } from '../../stores/workspace.ts';
+import { mark } from '../../components/choice.ts';
+import ReasonMark from '../blend/ReasonMark.vue';
+import { useLook } from '../blend/use-look.ts';
 import { areasOf } from '../follow/outlines-of.ts';
 import { removeOutline } from '../follow/remove-outline.ts';
-import { useLook } from '../blend/use-look.ts';
-import ReasonMark from '../blend/ReasonMark.vue';
 import { useDocument } from '../../stores/document.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 
 /** Light of the old screen on what stands near it, taken off; light of the new one put there. */
 const LIMITS = ['mean', 'larger', 'weighted'] as const;
@@ -81,9 +83,6 @@ function removeHue(index: number): void {
     if (s.hues.length === 0) delete s.hues;
   });
 }
-/** A number typed, held to what is allowed; what is no number counts as the least. */
-const held = (event: Event, least: number, most: number) =>
-  clamp(Number((event.target as HTMLInputElement).value) || 0, least, most);
 const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window' | 'falloff'>(name: K) =>
   (spill.value?.[name] ?? SPILL_DEFAULTS[name]) as NonNullable<SpillSettings[K]>;
 </script>
@@ -101,19 +100,11 @@ const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window'
       </h2>
       <span class="quiet">the screen’s light on hands and frame</span>
     </header>
-    <label class="tick"
-      ><input
-        type="checkbox"
-        :checked="on"
-        :disabled="!key && !spill?.colour"
-        @change="
-          change((s) => {
-            if (on) s.off = true;
-            else delete s.off;
-          })
-        "
-      />
-      Replace it by the content’s light</label
+    <AppCheck
+      :model-value="on"
+      :disabled="!key && !spill?.colour"
+      @update:model-value="(now) => change((s) => mark(s, 'off', !now))"
+      >Replace it by the content’s light</AppCheck
     >
     <p v-if="!key && !spill?.colour" class="quiet mb-0">It needs a key, which tells the colour.</p>
     <template v-if="on">
@@ -207,14 +198,7 @@ const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window'
           {{ one.shape.name ?? `Area ${i + 1}`
           }}<span class="quiet"> · {{ Math.round(100 * (one.amount ?? 1)) }} %</span>
         </button>
-        <button
-          class="icon-button"
-          type="button"
-          :aria-label="`Remove area ${i + 1}`"
-          @click="removeOutline('areas', i)"
-        >
-          <i class="bi bi-trash" />
-        </button>
+        <IconButton icon="trash" :label="`Remove area ${i + 1}`" @click="removeOutline('areas', i)" />
       </div>
       <template v-if="area">
         <NumberField
@@ -226,18 +210,8 @@ const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window'
           :step="5"
           @commit="(v) => changeArea((a) => (a.amount = v / 100))"
         />
-        <label class="tick"
-          ><input
-            type="checkbox"
-            :checked="area.lit ?? false"
-            @change="
-              changeArea((a) => {
-                if (a.lit) delete a.lit;
-                else a.lit = true;
-              })
-            "
-          />
-          All of the screen’s colour there is its light</label
+        <AppCheck :model-value="area.lit ?? false" @update:model-value="(lit) => changeArea((a) => mark(a, 'lit', lit))"
+          >All of the screen’s colour there is its light</AppCheck
         >
         <NumberField
           label="Saturation there"
@@ -293,39 +267,43 @@ const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window'
         <tbody>
           <tr v-for="(point, i) in hues" :key="i" :data-hue="i">
             <td>
-              <span class="chip" :style="{ background: `hsl(${point.hue} 70% 50%)` }" /><input
-                type="number"
+              <span class="chip" :style="{ background: `hsl(${point.hue} 70% 50%)` }" /><NumberField
+                :label="`Hue ${i + 1}`"
+                unit="°"
+                hide-label
+                :digits="0"
+                :min="0"
+                :max="360"
                 :value="point.hue"
-                min="0"
-                max="360"
-                :aria-label="`Hue ${i + 1}`"
-                @change="changeHue(i, (p) => (p.hue = held($event, 0, 360)))"
+                @commit="(hue) => changeHue(i, (p) => (p.hue = hue))"
               />
             </td>
             <td>
-              <input
-                type="number"
+              <NumberField
+                :label="`Turn of hue ${i + 1}`"
+                unit="°"
+                hide-label
+                :digits="0"
+                :min="-180"
+                :max="180"
                 :value="point.shift ?? 0"
-                min="-180"
-                max="180"
-                :aria-label="`Turn of hue ${i + 1}`"
-                @change="changeHue(i, (p) => (p.shift = held($event, -180, 180)))"
+                @commit="(shift) => changeHue(i, (p) => (p.shift = shift))"
               />
             </td>
             <td>
-              <input
-                type="number"
-                :value="Math.round(100 * (point.saturation ?? 1))"
-                min="0"
-                max="400"
-                :aria-label="`Saturation of hue ${i + 1}`"
-                @change="changeHue(i, (p) => (p.saturation = held($event, 0, 400) / 100))"
+              <NumberField
+                :label="`Saturation of hue ${i + 1}`"
+                unit="%"
+                hide-label
+                :digits="0"
+                :min="0"
+                :max="400"
+                :value="100 * (point.saturation ?? 1)"
+                @commit="(v) => changeHue(i, (p) => (p.saturation = v / 100))"
               />
             </td>
             <td>
-              <button class="icon-button" type="button" :aria-label="`Remove hue ${i + 1}`" @click="removeHue(i)">
-                <i class="bi bi-trash" />
-              </button>
+              <IconButton icon="trash" :label="`Remove hue ${i + 1}`" @click="removeHue(i)" />
             </td>
           </tr>
         </tbody>
@@ -367,13 +345,9 @@ const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window'
   font-weight: 400;
   color: var(--ink-soft);
 }
-.hues input {
-  width: 56px;
-  border: 1px solid var(--line);
-  border-radius: 3px;
-  background: var(--white);
-  color: var(--ink);
-  text-align: right;
+.hues {
+  --field-width: 34px;
+  --unit-width: 14px;
 }
 .chip {
   display: inline-block;
@@ -382,11 +356,5 @@ const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window'
   margin-right: 4px;
   border: 1px solid var(--ink);
   border-radius: 50%;
-}
-.tick {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  min-height: 26px;
 }
 </style>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { sameShape } from '../../../../core/base/image/same-shape.ts';
+import type { Media, Lens, LensFromBoards, LensFromMap } from '../../../../core/base/schemas/types.ts';
 import { reachOf } from '../../../../core/motion/scene/lens-from-scene.ts';
-import type { Lens, LensFromBoards, LensFromMap } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
+import AppCheck from '../../components/AppCheck.vue';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import DropArea from '../../components/DropArea.vue';
 import type { Gathered } from '../../media/gather-files.ts';
@@ -52,6 +53,7 @@ const tick = (id: number) =>
       : ticked.value.includes(id)
         ? ticked.value.filter((one) => one !== id)
         : [...ticked.value, id]);
+const about = (m: Media) => (m.state !== 'ready' ? 'coming in' : m.facts!.frames > 1 ? `${m.facts!.frames} f` : '');
 async function bringIn(files: Gathered[]): Promise<void> {
   for (const sent of await Promise.all(files.map((file) => uploads.send(file.name, file.blob))))
     if (sent && !ticked.value.includes(sent.id)) tick(sent.id);
@@ -99,17 +101,15 @@ const surely = computed(() => boards.value !== null && boards.value.focalSpread 
     />
     <ul v-if="choices.length > 0">
       <li v-for="m in choices" :key="m.id">
-        <label
-          ><input
-            :type="kind === 'ST map' ? 'radio' : 'checkbox'"
-            name="lens-picture"
-            :checked="ticked.includes(m.id)"
-            @change="tick(m.id)"
-          />
-          {{ m.name }}
-          <span class="quiet">{{
-            m.state === 'ready' ? (m.facts!.frames > 1 ? `${m.facts!.frames} f` : '') : 'coming in'
-          }}</span></label
+        <BFormRadio
+          v-if="kind === 'ST map'"
+          name="lens-picture"
+          :model-value="ticked[0]"
+          :value="m.id"
+          @update:model-value="ticked = [m.id]"
+          >{{ m.name }} <span class="quiet">{{ about(m) }}</span></BFormRadio
+        ><AppCheck v-else :model-value="ticked.includes(m.id)" @update:model-value="tick(m.id)"
+          >{{ m.name }} <span class="quiet">{{ about(m) }}</span></AppCheck
         >
       </li>
     </ul>
@@ -183,11 +183,5 @@ ul {
   padding: 0;
   max-height: 140px;
   overflow-y: auto;
-}
-li label {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-  overflow-wrap: anywhere;
 }
 </style>

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { PRIMARIES, PRIMARIES_NAMES, type PrimariesName } from '../../../../core/base/image/primaries.ts';
-import { TRANSFER_NAMES, TRANSFERS, type TransferName } from '../../../../core/base/image/transfer-curves.ts';
+import { PRIMARIES, PRIMARIES_NAMES } from '../../../../core/base/image/primaries.ts';
+import { TRANSFER_NAMES, TRANSFERS } from '../../../../core/base/image/transfer-curves.ts';
 import type { Media, MediaCorrections } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
+import AppSelect from '../../components/AppSelect.vue';
+import FilePick from '../../components/FilePick.vue';
+import { correctPlate } from './correct-plate.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useShot } from '../../stores/shot.ts';
-import { correctPlate } from './correct-plate.ts';
 
 /** Puts right what the file says wrongly or not at all. "as the file says" takes a correction back. */
 const props = defineProps<{ medium: Media }>();
@@ -17,7 +19,6 @@ const given = computed(() => props.medium.corrections);
 const changed = computed(() => Object.keys(given.value).filter((k) => k !== 'gaps').length);
 const rate = ref(facts.value.rate.join('/'));
 const aspect = ref(facts.value.pixelAspect.join(':'));
-const table = ref<HTMLInputElement | null>(null);
 const set = (change: MediaCorrections) => notices.guard(() => correctPlate(props.medium, change));
 
 function setRate(): void {
@@ -36,12 +37,10 @@ function setAspect(): void {
     aspect.value = facts.value.pixelAspect.join(':');
   } else void set({ pixelAspect: value });
 }
-const value = <T extends string>(event: Event): T | undefined =>
-  ((event.target as HTMLSelectElement).value || undefined) as T | undefined;
+const AS_FILE = { value: '', text: 'as the file says' } as const;
+const TURNS = [AS_FILE, ...([0, 90, 180, 270] as const).map((value) => ({ value, text: `${value}°` }))];
 
-async function takeTable(event: Event): Promise<void> {
-  const file = (event.target as HTMLInputElement).files?.[0];
-  if (!file) return;
+async function takeTable(file: File): Promise<void> {
   await notices.guard(async () => {
     await call('PUT', `/media/${props.medium.id}/lut`, 'media', { name: file.name, text: await file.text() });
     await shot.refreshShot();
@@ -63,108 +62,89 @@ const dropTable = () =>
       </summary>
       <div class="rows mt-2">
         <label class="row-line"
-          >Rate <input v-model="rate" class="form-control short" aria-label="Rate" @change="setRate"
+          >Rate <BFormInput v-model="rate" class="short" aria-label="Rate" @change="setRate"
         /></label>
         <label class="row-line"
-          >Pixel shape <input v-model="aspect" class="form-control short" aria-label="Pixel shape" @change="setAspect"
+          >Pixel shape <BFormInput v-model="aspect" class="short" aria-label="Pixel shape" @change="setAspect"
         /></label>
         <label class="row-line"
           >Turned
-          <select
-            class="form-select"
-            aria-label="Turned"
+          <AppSelect
+            label="Turned"
             :value="given.rotation ?? ''"
-            @change="set({ rotation: value($event) === undefined ? undefined : (Number(value($event)) as 0) })"
-          >
-            <option value="">as the file says</option>
-            <option v-for="r in [0, 90, 180, 270]" :key="r" :value="r">{{ r }}°</option>
-          </select></label
-        >
+            :options="TURNS"
+            @choose="(r) => set({ rotation: r === '' ? undefined : r })"
+        /></label>
         <label class="row-line"
           >Fields
-          <select
-            class="form-select"
-            aria-label="Fields"
-            :value="given.deinterlace ? 'yes' : ''"
-            @change="set({ deinterlace: value($event) === 'yes' || undefined })"
-          >
-            <option value="">left as they are</option>
-            <option value="yes">made progressive</option>
-          </select></label
-        >
+          <AppSelect
+            label="Fields"
+            :value="given.deinterlace ? 'yes' : 'no'"
+            :options="[
+              { value: 'no', text: 'left as they are' },
+              { value: 'yes', text: 'made progressive' },
+            ]"
+            @choose="(made) => set({ deinterlace: made === 'yes' || undefined })"
+        /></label>
         <label class="row-line"
           >Transfer
-          <select
-            class="form-select"
-            aria-label="Transfer"
+          <AppSelect
+            label="Transfer"
             :value="given.transfer ?? ''"
-            @change="set({ transfer: value<TransferName>($event) })"
-          >
-            <option value="">as the file says</option>
-            <option v-for="t in TRANSFER_NAMES" :key="t" :value="t">{{ TRANSFERS[t].label }}</option>
-          </select></label
-        >
+            :options="[AS_FILE, ...TRANSFER_NAMES.map((value) => ({ value, text: TRANSFERS[value].label }))]"
+            @choose="(transfer) => set({ transfer: transfer || undefined })"
+        /></label>
         <label class="row-line"
           >Primaries
-          <select
-            class="form-select"
-            aria-label="Primaries"
+          <AppSelect
+            label="Primaries"
             :value="given.primaries ?? ''"
-            @change="set({ primaries: value<PrimariesName>($event) })"
-          >
-            <option value="">as the file says</option>
-            <option v-for="p in PRIMARIES_NAMES" :key="p" :value="p">{{ PRIMARIES[p].label }}</option>
-          </select></label
-        >
+            :options="[AS_FILE, ...PRIMARIES_NAMES.map((value) => ({ value, text: PRIMARIES[value].label }))]"
+            @choose="(primaries) => set({ primaries: primaries || undefined })"
+        /></label>
         <template v-if="facts.matrix !== 'rgb'">
           <label class="row-line"
             >Matrix
-            <select
-              class="form-select"
-              aria-label="Matrix"
+            <AppSelect
+              label="Matrix"
               :value="given.matrix ?? ''"
-              @change="set({ matrix: value<'bt709'>($event) })"
-            >
-              <option value="">as the file says</option>
-              <option value="bt709">BT.709</option>
-              <option value="bt601">BT.601</option>
-              <option value="bt2020">BT.2020</option>
-            </select></label
-          >
+              :options="[
+                AS_FILE,
+                { value: 'bt709', text: 'BT.709' },
+                { value: 'bt601', text: 'BT.601' },
+                { value: 'bt2020', text: 'BT.2020' },
+              ]"
+              @choose="(matrix) => set({ matrix: matrix || undefined })"
+          /></label>
           <label class="row-line"
             >Range
-            <select
-              class="form-select"
-              aria-label="Range"
+            <AppSelect
+              label="Range"
               :value="given.range ?? ''"
-              @change="set({ range: value<'full'>($event) })"
-            >
-              <option value="">as the file says</option>
-              <option value="limited">limited</option>
-              <option value="full">full</option>
-            </select></label
-          >
+              :options="[AS_FILE, 'limited', 'full']"
+              @choose="(range) => set({ range: range || undefined })"
+          /></label>
         </template>
         <label v-if="facts.missing.length > 0" class="row-line"
           >Gaps
-          <select
-            class="form-select"
-            aria-label="Gaps"
-            :value="given.gaps"
-            @change="set({ gaps: value<'hold'>($event) })"
-          >
-            <option value="hold">last picture held</option>
-            <option value="stop">stopped there</option>
-          </select></label
-        >
+          <AppSelect
+            label="Gaps"
+            :value="given.gaps ?? 'hold'"
+            :options="[
+              { value: 'hold', text: 'last picture held' },
+              { value: 'stop', text: 'stopped there' },
+            ]"
+            @choose="(gaps) => set({ gaps })"
+        /></label>
         <div class="row-line">
           Colour table, for viewing
           <span class="d-flex gap-1"
             ><button v-if="medium.lut" class="use-button" type="button" @click="dropTable">
               without {{ medium.lut }}</button
-            ><button class="use-button" type="button" @click="table?.click()">choose .cube</button></span
+            ><FilePick label="Colour table" accept=".cube" :variant="null" class="use-button" @pick="takeTable"
+              >choose .cube</FilePick
+            ></span
           >
-          <input ref="table" type="file" accept=".cube" hidden data-lut-input @change="takeTable" />
         </div>
       </div>
     </details>
@@ -194,6 +174,5 @@ details[open] summary h2::before {
 }
 .form-select {
   width: 170px;
-  font-size: 13px;
 }
 </style>

@@ -4,16 +4,17 @@ import { CORNER_NAMES } from '../../../../core/base/geometry/quad.ts';
 import type { MatchedCorner } from '../../../../core/base/schemas/types.ts';
 import { CornerMoves } from '../../../../core/surface/seat/corrections.ts';
 import { followAgain } from '../../../../core/surface/seat/seat-advice.ts';
+import IconButton from '../../components/IconButton.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useWorkspace } from '../../stores/workspace.ts';
+import { addFix, changeFix, copyFix, fixesByFrame, moveFix, removeFix } from './seat-edits.ts';
+import { useDocument } from '../../stores/document.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useSeat } from '../../stores/seat.ts';
 import { useShot } from '../../stores/shot.ts';
-import { useDocument } from '../../stores/document.ts';
 import { useTrack } from '../../stores/track.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 import { CORNER_SHAPES } from '../../viewer/corner-shapes.ts';
-import { addFix, changeFix, copyFix, fixesByFrame, moveFix, removeFix } from './seat-edits.ts';
 
 /** The keys on top of the track: by hand, by matching to the reference, or taken from a proposal. */
 const shot = useShot();
@@ -136,11 +137,10 @@ const strengthOf = (keys: readonly { strength?: number }[]) => Math.round(100 * 
           >{{ Math.max(...f.keys.map((k) => Math.hypot(k.dx, k.dy))).toFixed(2) }} px</span
         >
         <span class="tools">
-          <button
-            class="icon-button"
-            type="button"
+          <IconButton
+            :icon="f.keys.every((k) => k.muted) ? 'volume-mute' : 'volume-up'"
+            :label="`Mute the fix of frame ${f.frame}`"
             :title="f.keys.every((k) => k.muted) ? 'Let it count' : 'Mute it'"
-            :aria-label="`Mute the fix of frame ${f.frame}`"
             @click="
               doc.edit((d) =>
                 changeFix(d, f.frame, (k) => {
@@ -149,38 +149,27 @@ const strengthOf = (keys: readonly { strength?: number }[]) => Math.round(100 * 
                 }),
               )
             "
-          >
-            <i class="bi" :class="f.keys.every((k) => k.muted) ? 'bi-volume-mute' : 'bi-volume-up'" />
-          </button>
-          <button
-            class="icon-button"
-            type="button"
+          />
+          <IconButton
+            icon="copy"
+            :label="`Copy the fix of frame ${f.frame} here`"
             title="Copy it to this frame"
-            :aria-label="`Copy the fix of frame ${f.frame} here`"
             :disabled="f.frame === head.frame"
             @click="doc.edit((d) => copyFix(d, f.frame, head.frame))"
-          >
-            <i class="bi bi-copy" />
-          </button>
-          <button
-            class="icon-button"
-            type="button"
+          />
+          <IconButton
+            icon="arrow-left-right"
+            :label="`Move the fix of frame ${f.frame} here`"
             title="Move it to this frame"
-            :aria-label="`Move the fix of frame ${f.frame} here`"
             :disabled="f.frame === head.frame"
             @click="doc.edit((d) => moveFix(d, f.frame, head.frame))"
-          >
-            <i class="bi bi-arrow-left-right" />
-          </button>
-          <button
-            class="icon-button"
-            type="button"
+          />
+          <IconButton
+            icon="x-lg"
+            :label="`Remove the fix of frame ${f.frame}`"
             title="Remove it"
-            :aria-label="`Remove the fix of frame ${f.frame}`"
             @click="doc.edit((d) => removeFix(d, f.frame))"
-          >
-            <i class="bi bi-x-lg" />
-          </button>
+          />
         </span>
       </div>
       <div v-if="here?.frame === f.frame" class="detail">

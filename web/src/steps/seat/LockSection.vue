@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { mean } from '../../../../core/base/image/statistics.ts';
 import type { Homography } from '../../../../core/base/geometry/homography.ts';
-import { SeatedCorners } from '../../../../core/surface/seat/seated-corners.ts';
 import { CORNER_NAMES, type Quad } from '../../../../core/base/geometry/quad.ts';
-import { useSeat } from '../../stores/seat.ts';
+import { mean } from '../../../../core/base/image/statistics.ts';
+import { SeatedCorners } from '../../../../core/surface/seat/seated-corners.ts';
+import AppRange from '../../components/AppRange.vue';
 import { useDocument } from '../../stores/document.ts';
-import { useTrack } from '../../stores/track.ts';
 import { usePlacedCorners } from '../../stores/placed-corners.ts';
+import { useSeat } from '../../stores/seat.ts';
+import { useTrack } from '../../stores/track.ts';
 
 /** Corners on every frame where the borders are, and their paths without noise. */
 const doc = useDocument();
@@ -101,14 +102,13 @@ function setSmooth(): void {
       <span class="quiet">without lag</span>
     </header>
     <label class="smooth"
-      ><input
-        type="range"
-        min="0"
-        max="1"
-        step="0.05"
-        :value="shownAmount"
-        aria-label="Smoothing, amount"
-        @input="amount = Number(($event.target as HTMLInputElement).value)"
+      ><AppRange
+        label="Smoothing, amount"
+        :min="0"
+        :max="1"
+        :step="0.05"
+        :model-value="shownAmount"
+        @update:model-value="amount = $event"
         @change="setSmooth"
       /><span>{{ shownAmount === 0 ? 'off' : shownAmount.toFixed(2) }}</span></label
     >
@@ -137,10 +137,6 @@ function setSmooth(): void {
 }
 .smooth span {
   text-align: right;
-}
-input[type='range'] {
-  accent-color: var(--accent);
-  width: 100%;
 }
 .effect {
   width: 100%;

@@ -1,20 +1,21 @@
 <script setup lang="ts">
 import { computed } from 'vue';
+import type { Quad } from '../../../../core/base/geometry/quad.ts';
 import {
   impliedProportions,
   KNOWN_PROPORTIONS,
   nearestProportions,
 } from '../../../../core/motion/pose/implied-proportions.ts';
-import type { Quad } from '../../../../core/base/geometry/quad.ts';
 import { SIDE_NAMES } from '../../../../core/surface/seat/sides.ts';
+import AppSelect from '../../components/AppSelect.vue';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useWorkspace } from '../../stores/workspace.ts';
+import { useDocument } from '../../stores/document.ts';
+import { usePlacedCorners } from '../../stores/placed-corners.ts';
 import { useSeat } from '../../stores/seat.ts';
 import { useShot } from '../../stores/shot.ts';
-import { useDocument } from '../../stores/document.ts';
 import { useTrack } from '../../stores/track.ts';
-import { usePlacedCorners } from '../../stores/placed-corners.ts';
+import { useWorkspace } from '../../stores/workspace.ts';
 
 /** How far the content reaches over the sides, its corners, and whether the quad can be that device. */
 const shot = useShot();
@@ -82,8 +83,7 @@ const against = computed(() => {
   const ratio = chosen.value[0] / chosen.value[1];
   return { name: `${chosen.value[0]}:${chosen.value[1]}`, ratio, mismatch: implied.value.ratio / ratio - 1 };
 });
-function setProportions(event: Event): void {
-  const value = (event.target as HTMLSelectElement).value;
+function setProportions(value: string): void {
   doc.edit((draft) => {
     if (value === '') delete draft.proportions;
     else draft.proportions = value.split(':').map(Number) as [number, number];
@@ -146,16 +146,14 @@ const CHOICES = KNOWN_PROPORTIONS.flatMap(({ name }) => [name, name.split(':').r
     </div>
     <div v-if="implied && against" class="mt-2">
       <div class="row-line">
-        <label class="quiet" for="proportions">device</label>
-        <select
-          id="proportions"
-          class="form-select w-auto"
+        <span class="quiet">device</span
+        ><AppSelect
+          label="device"
+          class="w-auto"
           :value="chosen ? `${chosen[0]}:${chosen[1]}` : ''"
-          @change="setProportions"
-        >
-          <option value="">not known</option>
-          <option v-for="name in CHOICES" :key="name" :value="name">{{ name }}</option>
-        </select>
+          :options="[{ value: '', text: 'not known' }, ...CHOICES]"
+          @choose="setProportions"
+        />
       </div>
       <p class="mb-0 mt-1" :class="{ off: chosen && Math.abs(against.mismatch) > 0.02 }" data-proportions>
         <span class="quiet">the corners imply</span> <b>{{ implied.ratio.toFixed(3) }}</b>

@@ -3,12 +3,13 @@ import { computed, ref } from 'vue';
 import { applyToPoint, invert } from '../../../../core/base/geometry/homography.ts';
 import type { Quad } from '../../../../core/base/geometry/quad.ts';
 import { quadOfSides, sideOf, SIDE_NAMES, type SideLine } from '../../../../core/surface/seat/sides.ts';
+import IconButton from '../../components/IconButton.vue';
+import { useDocument } from '../../stores/document.ts';
 import { useNotices } from '../../stores/notices.ts';
+import { usePlacedCorners } from '../../stores/placed-corners.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useSeat } from '../../stores/seat.ts';
-import { useDocument } from '../../stores/document.ts';
 import { useTrack } from '../../stores/track.ts';
-import { usePlacedCorners } from '../../stores/placed-corners.ts';
 
 /** Puts the corners onto the borders near them, and says how sure each side is. */
 const doc = useDocument();
@@ -93,27 +94,21 @@ function setBorder(wanted: 'inner' | 'outer'): void {
           <td v-else class="blind">no border seen</td>
           <td class="others">
             <template v-if="side.borders.length > 1 && side.chosen !== null">
-              <button
-                class="icon-button"
-                type="button"
+              <IconButton
+                icon="box-arrow-in-down"
+                :label="`${SIDE_NAMES[k]}: border further in`"
                 :disabled="side.chosen === 0"
-                :aria-label="`${SIDE_NAMES[k]}: border further in`"
                 title="The border further in"
                 @click="choose(k, -1)"
-              >
-                <i class="bi bi-box-arrow-in-down" />
-              </button>
+              />
               <span class="quiet">{{ side.chosen + 1 }} of {{ side.borders.length }}</span>
-              <button
-                class="icon-button"
-                type="button"
+              <IconButton
+                icon="box-arrow-up"
+                :label="`${SIDE_NAMES[k]}: border further out`"
                 :disabled="side.chosen === side.borders.length - 1"
-                :aria-label="`${SIDE_NAMES[k]}: border further out`"
                 title="The border further out"
                 @click="choose(k, 1)"
-              >
-                <i class="bi bi-box-arrow-up" />
-              </button>
+              />
             </template>
           </td>
         </tr>

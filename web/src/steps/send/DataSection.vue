@@ -1,16 +1,18 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import { type ExportFormat, isTextFormat } from '../../../../core/handoff/exchange/export-formats.ts';
-import { CORNER_ORDERS } from '../../../../core/handoff/exchange/export-choices.ts';
 import type { ExportChoices } from '../../../../core/base/schemas/types.ts';
+import { CORNER_ORDERS } from '../../../../core/handoff/exchange/export-choices.ts';
+import { type ExportFormat, isTextFormat } from '../../../../core/handoff/exchange/export-formats.ts';
 import { fetchText } from '../../api/client.ts';
 import { exportUrl } from '../../api/urls.ts';
+import AppSelect from '../../components/AppSelect.vue';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useNotices } from '../../stores/notices.ts';
-import { useShot } from '../../stores/shot.ts';
+import { choicesOf } from '../../components/choice.ts';
 import { useDocument } from '../../stores/document.ts';
+import { useNotices } from '../../stores/notices.ts';
 import { useSaving } from '../../stores/saving.ts';
+import { useShot } from '../../stores/shot.ts';
 import { useTrack } from '../../stores/track.ts';
 
 /** The track as data for other people's programs, in their coordinates, with a look at the first lines before it is saved. */
@@ -46,6 +48,10 @@ const saving = useSaving();
 const track = useTrack();
 const notices = useNotices();
 const format = ref<ExportFormat>('corners-csv');
+const ORDERS = (Object.keys(CORNER_ORDERS) as (keyof typeof CORNER_ORDERS)[]).map((value) => ({
+  value,
+  text: value.replaceAll('-', ' '),
+}));
 const choices = ref<ExportChoices>({});
 const more = ref(false);
 const lines = ref<string[]>([]);
@@ -132,10 +138,8 @@ const copy = () =>
     <div v-else class="rows">
       <label class="row-line"
         ><span>As</span
-        ><select v-model="format" aria-label="Data format">
-          <option v-for="(name, key) in FORMATS" :key="key" :value="key">{{ name }}</option>
-        </select></label
-      >
+        ><AppSelect label="Data format" :value="format" :options="choicesOf(FORMATS)" @choose="format = $event"
+      /></label>
       <template v-if="more && CHOOSABLE.includes(format)">
         <div class="row-line">
           <span>First frame is</span
@@ -184,16 +188,13 @@ const copy = () =>
         </div>
         <label v-if="corners" class="row-line"
           ><span>Corners go</span
-          ><select
+          ><AppSelect
+            label="Corners go"
             :value="choices.order ?? 'clockwise'"
-            aria-label="Corners go"
-            @change="set('order', ($event.target as HTMLSelectElement).value as ExportChoices['order'])"
-          >
-            <option v-for="(names, order) in CORNER_ORDERS" :key="order" :value="order" :title="names.join(', ')">
-              {{ order.replaceAll('-', ' ') }}
-            </option>
-          </select></label
-        >
+            :options="ORDERS"
+            :title="CORNER_ORDERS[choices.order ?? 'clockwise'].join(', ')"
+            @choose="set('order', $event)"
+        /></label>
         <div v-if="homographies" class="row-line">
           <span>From</span
           ><ChoiceRow
@@ -276,12 +277,6 @@ const copy = () =>
 
 <style scoped>
 select {
-  border: 1px solid var(--line);
-  border-radius: 3px;
-  background: var(--white);
-  color: var(--ink);
-  font-size: 13px;
-  padding: 2px 4px;
   max-width: 190px;
 }
 .first-lines {

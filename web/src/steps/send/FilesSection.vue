@@ -9,12 +9,13 @@ import {
   PICTURE_ENDINGS,
   USUAL_PATTERN,
 } from '../../../../core/handoff/send/file-pattern.ts';
+import AppSelect from '../../components/AppSelect.vue';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
+import { FORMAT_NAMES, LAYER_NAMES } from './layer-names.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useRenders } from '../../stores/renders.ts';
 import { useShot } from '../../stores/shot.ts';
-import { FORMAT_NAMES, LAYER_NAMES } from './layer-names.ts';
 
 /** Films and numbered pictures made from finished frames; what is missing of these is rendered first. */
 const shot = useShot();
@@ -22,6 +23,7 @@ const renders = useRenders();
 const notices = useNotices();
 type Format = Exclude<DeliveryFormat, 'frames'>;
 const format = ref<Format>('h264');
+const FORMATS = (Object.keys(FORMAT_NAMES) as Format[]).map((value) => ({ value, text: FORMAT_NAMES[value].name }));
 const layers = ref<RenderLayer[]>(['full']);
 const more = ref(false);
 const settings = ref<DeliverySettings>({});
@@ -96,11 +98,8 @@ const write = () =>
     </header>
     <div class="rows">
       <label class="row-line"
-        ><span>As</span
-        ><select v-model="format" aria-label="Format">
-          <option v-for="({ name }, key) in FORMAT_NAMES" :key="key" :value="key">{{ name }}</option>
-        </select></label
-      >
+        ><span>As</span><AppSelect label="Format" :value="format" :options="FORMATS" @choose="format = $event"
+      /></label>
       <p class="quiet m-0">{{ FORMAT_NAMES[format].note }}</p>
       <div class="layers" role="group" aria-label="What is written">
         <BFormCheckbox
@@ -174,7 +173,11 @@ const write = () =>
         </div>
         <label class="row-line"
           ><span>Names</span
-          ><input v-model.lazy.trim="pattern" class="pattern" aria-label="Pattern of file names" spellcheck="false"
+          ><BFormInput
+            v-model.lazy.trim="pattern"
+            class="pattern"
+            aria-label="Pattern of file names"
+            spellcheck="false"
         /></label>
       </template>
       <p v-if="names.problem" class="notice m-0">{{ names.problem }}</p>
@@ -195,12 +198,6 @@ const write = () =>
 
 <style scoped>
 select {
-  border: 1px solid var(--line);
-  border-radius: 3px;
-  background: var(--white);
-  color: var(--ink);
-  font-size: 13px;
-  padding: 2px 4px;
   max-width: 170px;
 }
 .layers {

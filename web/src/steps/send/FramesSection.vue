@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import type { RenderLayer, RenderRequest } from '../../../../core/base/schemas/types.ts';
+import type { RenderRequest } from '../../../../core/base/schemas/types.ts';
+import AppSelect from '../../components/AppSelect.vue';
 import NumberField from '../../components/NumberField.vue';
+import { choicesOf } from '../../components/choice.ts';
+import { LAYER_NAMES } from './layer-names.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useRenders } from '../../stores/renders.ts';
 import { useShot } from '../../stores/shot.ts';
-import { LAYER_NAMES } from './layer-names.ts';
 
 /** Finished frames: what is there of the span that is sent, and making what is not. */
 const shot = useShot();
@@ -33,13 +35,12 @@ const STATE_WORDS = { done: 'up to date', stale: 'out of date', missing: 'not re
     <div v-else class="rows">
       <label class="row-line"
         ><span>Of</span>
-        <select
+        <AppSelect
+          label="Layer"
           :value="renders.layer"
-          aria-label="Layer"
-          @change="renders.layer = ($event.target as HTMLSelectElement).value as RenderLayer"
-        >
-          <option v-for="(name, layer) in LAYER_NAMES" :key="layer" :value="layer">{{ name }}</option>
-        </select>
+          :options="choicesOf(LAYER_NAMES)"
+          @choose="renders.layer = $event"
+        />
       </label>
       <div class="pair">
         <NumberField
@@ -102,12 +103,6 @@ const STATE_WORDS = { done: 'up to date', stale: 'out of date', missing: 'not re
 
 <style scoped>
 select {
-  border: 1px solid var(--line);
-  border-radius: 3px;
-  background: var(--white);
-  color: var(--ink);
-  font-size: 13px;
-  padding: 2px 4px;
   max-width: 170px;
 }
 .pair {

@@ -1,17 +1,19 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { columnsOf, guessMapping, importData, type Imported } from '../../../../core/handoff/exchange/import-data.ts';
-import { readTable } from '../../../../core/handoff/exchange/read-table.ts';
 import { CORNER_NAMES } from '../../../../core/base/geometry/quad.ts';
 import type { ImportMapping } from '../../../../core/base/schemas/types.ts';
+import { columnsOf, guessMapping, importData, type Imported } from '../../../../core/handoff/exchange/import-data.ts';
+import { readTable } from '../../../../core/handoff/exchange/read-table.ts';
 import { call } from '../../api/client.ts';
+import AppSelect from '../../components/AppSelect.vue';
 import ChoiceRow from '../../components/ChoiceRow.vue';
+import FilePick from '../../components/FilePick.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useNotices } from '../../stores/notices.ts';
-import { useShot } from '../../stores/shot.ts';
 import { useDocument } from '../../stores/document.ts';
+import { useNotices } from '../../stores/notices.ts';
 import { useSaving } from '../../stores/saving.ts';
+import { useShot } from '../../stores/shot.ts';
 import { useTrack } from '../../stores/track.ts';
 
 /** Corners or homographies that somebody else has made, looked at before they take the place of the track. */
@@ -22,8 +24,8 @@ const track = useTrack();
 const notices = useNotices();
 const file = ref<{ name: string; text: string } | null>(null);
 const mapping = ref<ImportMapping | null>(null);
-const input = ref<HTMLInputElement>();
 const columns = computed(() => (file.value ? columnsOf(file.value.text) : null));
+const columnChoices = computed(() => (columns.value ?? []).map((text, value) => ({ value, text })));
 const sample = computed(() => (file.value && columns.value ? readTable(file.value.text).rows.slice(0, 4) : []));
 /** The columns that are asked for, in rows: corners with x and y, or a homography's rows. */
 const rows = computed(() =>
@@ -51,14 +53,11 @@ const onReference = computed(
   () => read.value.imported?.frames.some(({ frame }) => frame === doc.document?.referenceFrame) ?? false,
 );
 const usable = computed(() => (read.value.imported?.frames.length ?? 0) > 0 && onReference.value);
-const take = (chosen: FileList | null) =>
+const take = (one: File) =>
   notices.guard(async () => {
-    const [one] = chosen ?? [];
-    if (!one) return;
     const text = await one.text();
     file.value = { name: one.name, text };
     mapping.value = columnsOf(text) ? (guessMapping(text) ?? { frame: 0, corners: [1, 2, 3, 4, 5, 6, 7, 8] }) : null;
-    if (input.value) input.value.value = '';
   });
 function set(change: Partial<ImportMapping>): void {
   mapping.value = { ...mapping.value!, ...change };
@@ -98,16 +97,14 @@ const bring = (copy: boolean) =>
   <section class="section import">
     <header><h2>Track from a file</h2></header>
     <div class="rows">
-      <input
-        ref="input"
-        type="file"
-        class="visually-hidden"
+      <FilePick
+        v-if="!file"
+        label="Corners or homographies"
         accept=".csv,.txt,.tsv,.json"
-        aria-label="Corners or homographies"
-        @change="take(($event.target as HTMLInputElement).files)"
-      />
-      <BButton v-if="!file" variant="outline-secondary" size="sm" :disabled="!shot.plate" @click="input?.click()"
-        ><i class="bi bi-box-arrow-in-down" /> Corners or homographies …</BButton
+        size="sm"
+        :disabled="!shot.plate"
+        @pick="take"
+        ><i class="bi bi-box-arrow-in-down" /> Corners or homographies …</FilePick
       >
       <template v-else>
         <p class="m-0 file-name">{{ file.name }}</p>
@@ -137,29 +134,25 @@ const bring = (copy: boolean) =>
           </div>
           <label class="row-line"
             ><span>frame</span
-            ><select
+            ><AppSelect
+              label="Column of frame"
               :value="mapping.frame"
-              aria-label="Column of frame"
-              @change="set({ frame: Number(($event.target as HTMLSelectElement).value) })"
-            >
-              <option v-for="(name, i) in columns" :key="i" :value="i">{{ name }}</option>
-            </select></label
-          >
+              :options="columnChoices"
+              @choose="set({ frame: $event })"
+          /></label>
           <div v-for="(row, r) in rows" :key="row.name" class="row-line">
             <span>{{ row.name }}</span
             ><span class="selects"
-              ><select
+              ><AppSelect
                 v-for="k in row.columns"
                 :key="k"
-                :value="(mapping.homography ?? mapping.corners)![k]"
-                :aria-label="`Column of ${row.name} ${row.parts[k - row.columns[0]!]}`"
+                :label="`Column of ${row.name} ${row.parts[k - row.columns[0]!]}`"
+                :value="(mapping.homography ?? mapping.corners)![k]!"
+                :options="columnChoices"
                 :title="row.parts[k - row.columns[0]!]"
                 :data-row="r"
-                @change="column(k, Number(($event.target as HTMLSelectElement).value))"
-              >
-                <option v-for="(name, i) in columns" :key="i" :value="i">{{ name }}</option>
-              </select></span
-            >
+                @choose="column(k, $event)"
+            /></span>
           </div>
           <NumberField
             label="First frame is"
@@ -250,12 +243,6 @@ const bring = (copy: boolean) =>
   max-width: 84px;
 }
 select {
-  border: 1px solid var(--line);
-  border-radius: 3px;
-  background: var(--white);
-  color: var(--ink);
-  font-size: 13px;
-  padding: 2px 4px;
   max-width: 150px;
 }
 .table-wrap {

@@ -4,17 +4,19 @@ import type { LoopReport, ShotLoop } from '../../../../core/base/schemas/types.t
 import { USUAL_FADE, USUAL_SOFT } from '../../../../core/picture/loop/shot-loop.ts';
 import { call } from '../../api/client.ts';
 import { resultUrl } from '../../api/urls.ts';
+import AppCheck from '../../components/AppCheck.vue';
+import AppSelect from '../../components/AppSelect.vue';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
-import { useWorkspace, type Tool } from '../../stores/workspace.ts';
-import { isOpen, useJobs } from '../../stores/jobs.ts';
-import { usePlayhead } from '../../stores/playhead.ts';
-import { useNotices } from '../../stores/notices.ts';
-import { useShot } from '../../stores/shot.ts';
-import { useDocument } from '../../stores/document.ts';
-import { useSaving } from '../../stores/saving.ts';
 import { rideOn } from '../front/ride-on.ts';
 import { changeLoop, middleLine } from './loop-edits.ts';
+import { useDocument } from '../../stores/document.ts';
+import { isOpen, useJobs } from '../../stores/jobs.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { usePlayhead } from '../../stores/playhead.ts';
+import { useSaving } from '../../stores/saving.ts';
+import { useShot } from '../../stores/shot.ts';
+import { useWorkspace, type Tool } from '../../stores/workspace.ts';
 
 /** The end of the shot over its beginning, so that it plays round and round; or two takes of it, divided. */
 const shot = useShot();
@@ -101,11 +103,17 @@ function setAlign(way: (typeof ALIGNS)[number]): void {
     if (way === 'by hand') l.byHand = { move: [0, 0], turn: 0, scale: 1 };
   });
 }
-function setTake(id: string): void {
+function setLight(on: boolean): void {
   change((l) => {
-    if (id === '') delete l.second;
+    if (on) delete l.light;
+    else l.light = false;
+  });
+}
+function setTake(mediaId: number): void {
+  change((l) => {
+    if (mediaId === 0) delete l.second;
     else {
-      l.second = { mediaId: Number(id), ...(l.second?.offset ? { offset: l.second.offset } : {}) };
+      l.second = { mediaId, ...(l.second?.offset ? { offset: l.second.offset } : {}) };
       l.of = 'plate';
       l.split ??= {
         line: { points: middleLine(shot.plate!.facts!.width, shot.plate!.facts!.height) },
@@ -145,15 +153,15 @@ const left = (id: number) => {
       </div>
       <label class="row-line"
         ><span>With</span
-        ><select
-          :value="loop.second ? String(loop.second.mediaId) : ''"
-          aria-label="With"
-          @change="setTake(($event.target as HTMLSelectElement).value)"
-        >
-          <option value="">its own beginning</option>
-          <option v-for="one in takes" :key="one.id" :value="String(one.id)">{{ one.name }}</option>
-        </select></label
-      >
+        ><AppSelect
+          label="With"
+          :value="loop.second?.mediaId ?? 0"
+          :options="[
+            { value: 0, text: 'its own beginning' },
+            ...takes.map(({ id: value, name: text }) => ({ value, text })),
+          ]"
+          @choose="setTake"
+      /></label>
       <NumberField
         v-if="loop.second"
         label="It is ahead by"
@@ -216,16 +224,12 @@ const left = (id: number) => {
       <template v-if="align === 'solve'">
         <label class="row-line"
           ><span>By</span
-          ><select
+          ><AppSelect
+            label="Motion of the alignment"
             :value="loop.motion ?? 'perspective'"
-            aria-label="Motion of the alignment"
-            @change="
-              change((l) => (l.motion = ($event.target as HTMLSelectElement).value as NonNullable<ShotLoop['motion']>))
-            "
-          >
-            <option v-for="motion in MOTIONS" :key="motion">{{ motion }}</option>
-          </select></label
-        >
+            :options="MOTIONS"
+            @choose="(motion) => change((l) => (l.motion = motion))"
+        /></label>
         <div class="row-line">
           <span class="quiet">{{ loop.region ? 'on the region that was drawn' : 'on all of the picture' }}</span>
           <span
@@ -309,19 +313,7 @@ const left = (id: number) => {
           @commit="(v) => byHand((h) => (h.scale = v / 100))"
         />
       </div>
-      <label class="tick"
-        ><input
-          type="checkbox"
-          :checked="loop.light !== false"
-          @change="
-            change((l) => {
-              if (l.light === false) delete l.light;
-              else l.light = false;
-            })
-          "
-        />
-        Match their light</label
-      >
+      <AppCheck :model-value="loop.light !== false" @update:model-value="setLight">Match their light</AppCheck>
       <BButton variant="outline-secondary" class="w-100" :disabled="!!shot.running || busy" data-make-loop @click="make"
         ><i class="bi bi-arrow-repeat" />
         {{ busy ? 'Joining …' : loop.second ? 'Join the two takes' : 'Make the loop' }}</BButton
@@ -364,12 +356,6 @@ const left = (id: number) => {
 
 <style scoped>
 select {
-  border: 1px solid var(--line);
-  border-radius: 3px;
-  background: var(--white);
-  color: var(--ink);
-  font-size: 13px;
-  padding: 2px 4px;
   max-width: 170px;
 }
 .pair {
@@ -380,12 +366,6 @@ select {
 }
 .both {
   grid-column: 1 / -1;
-}
-.tick {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  min-height: 28px;
 }
 .buttons {
   display: flex;

@@ -2,11 +2,12 @@
 import { computed } from 'vue';
 import type { Job } from '../../../../core/base/schemas/types.ts';
 import { fileUrl } from '../../api/urls.ts';
-import { byteWords } from '../../stores/transfer-rate.ts';
+import IconButton from '../../components/IconButton.vue';
 import { isOpen, useJobs } from '../../stores/jobs.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useRenders } from '../../stores/renders.ts';
 import { useShot } from '../../stores/shot.ts';
+import { byteWords } from '../../stores/transfer-rate.ts';
 
 /** Renders of the shot, the newest first: how far, what came of each, and holding on, going on, going first. */
 const shot = useShot();
@@ -53,36 +54,27 @@ const PRIORITIES = [
             ></span
           >
           <span class="buttons">
-            <button
+            <IconButton
               v-if="isOpen(job) && job.done < job.total"
-              class="icon-button"
-              type="button"
+              icon="pause-fill"
+              label="Hold on"
               title="Hold on"
-              aria-label="Hold on"
               @click="notices.guard(() => renders.pause(job.id))"
-            >
-              <i class="bi bi-pause-fill" />
-            </button>
-            <button
+            />
+            <IconButton
               v-if="job.state === 'paused' || job.state === 'stopped' || job.state === 'failed'"
-              class="icon-button"
-              type="button"
+              icon="play-fill"
+              label="Go on"
               title="Go on with what is not done"
-              aria-label="Go on"
               @click="notices.guard(() => renders.resume(job.id))"
-            >
-              <i class="bi bi-play-fill" />
-            </button>
-            <button
+            />
+            <IconButton
               v-if="isOpen(job) || job.state === 'paused'"
-              class="icon-button"
-              type="button"
+              icon="stop-fill"
+              label="Stop"
               title="Stop; what is done stays"
-              aria-label="Stop"
               @click="notices.guard(() => jobs.stop(job.id))"
-            >
-              <i class="bi bi-stop-fill" />
-            </button>
+            />
           </span>
         </div>
         <div v-if="(isOpen(job) || job.state === 'paused') && job.render" class="row-line">

@@ -3,16 +3,8 @@ import { computed, ref, watch } from 'vue';
 import { CORNER_NAMES } from '../../../../../core/base/geometry/quad.ts';
 import { STOPS_UNDER, usualBoxes } from '../../../../../core/motion/points/point-plan.ts';
 import ChoiceRow from '../../../components/ChoiceRow.vue';
+import IconButton from '../../../components/IconButton.vue';
 import NumberField from '../../../components/NumberField.vue';
-import { useWorkspace } from '../../../stores/workspace.ts';
-import { useCornerPoints } from '../../../stores/corner-points.ts';
-import { useNotices } from '../../../stores/notices.ts';
-import { usePlayhead } from '../../../stores/playhead.ts';
-import { useShot } from '../../../stores/shot.ts';
-import { useDocument } from '../../../stores/document.ts';
-import { usePlacedCorners } from '../../../stores/placed-corners.ts';
-import { CORNER_SHAPES } from '../../../viewer/corner-shapes.ts';
-import { type Span, spanAt } from '../spans.ts';
 import {
   addCorners,
   addPoint,
@@ -23,6 +15,15 @@ import {
   sizeBox,
   usePattern,
 } from './point-edits.ts';
+import { type Span, spanAt } from '../spans.ts';
+import { useCornerPoints } from '../../../stores/corner-points.ts';
+import { useDocument } from '../../../stores/document.ts';
+import { useNotices } from '../../../stores/notices.ts';
+import { usePlacedCorners } from '../../../stores/placed-corners.ts';
+import { usePlayhead } from '../../../stores/playhead.ts';
+import { useShot } from '../../../stores/shot.ts';
+import { useWorkspace } from '../../../stores/workspace.ts';
+import { CORNER_SHAPES } from '../../../viewer/corner-shapes.ts';
 
 /** Corner points: which, how they are matched, run them, and what became of them on the frame on show. */
 const shot = useShot();
@@ -204,15 +205,12 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'poi
           ><span>{{ point.name }}</span>
           <span class="figure" :class="{ alarm: said(point.name).alarm }" data-said>{{ said(point.name).text }}</span>
         </button>
-        <button
-          class="icon-button"
-          type="button"
-          :aria-label="`Remove ${point.name}`"
+        <IconButton
+          icon="x"
+          :label="`Remove ${point.name}`"
           title="Remove"
           @click="doc.edit((draft) => removePoint(draft, point.name))"
-        >
-          <i class="bi bi-x" />
-        </button>
+        />
       </li>
     </ul>
     <p v-for="warning in warnings" :key="warning" class="notice mt-2 mb-0" data-hold>{{ warning }}</p>
@@ -259,23 +257,16 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'poi
       <div class="row-line mt-1">
         <span class="quiet">One frame</span>
         <span
-          ><button
-            class="icon-button"
-            type="button"
-            aria-label="Follow points one frame back"
+          ><IconButton
+            icon="chevron-left"
+            label="Follow points one frame back"
             :disabled="!ready"
-            @click="run(-1, 1)"
-          >
-            <i class="bi bi-chevron-left" /></button
-          ><button
-            class="icon-button"
-            type="button"
-            aria-label="Follow points one frame on"
+            @click="run(-1, 1)" /><IconButton
+            icon="chevron-right"
+            label="Follow points one frame on"
             :disabled="!ready"
             @click="run(1, 1)"
-          >
-            <i class="bi bi-chevron-right" /></button
-        ></span>
+        /></span>
       </div>
       <div class="row-line">
         <span class="quiet">Clear</span

@@ -1,19 +1,20 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref } from 'vue';
+import type { Quad } from '../../../../../core/base/geometry/quad.ts';
 import { groundPlane } from '../../../../../core/motion/scene/ground-plane.ts';
 import { planeAtDistance, planeTurned } from '../../../../../core/motion/scene/move-plane.ts';
 import type { ScenePlane } from '../../../../../core/motion/scene/scene-plane.ts';
-import type { Quad } from '../../../../../core/base/geometry/quad.ts';
+import AppSelect from '../../../components/AppSelect.vue';
 import ChoiceRow from '../../../components/ChoiceRow.vue';
 import NumberField from '../../../components/NumberField.vue';
-import { useWorkspace } from '../../../stores/workspace.ts';
+import OutlineList from '../OutlineList.vue';
+import { changeScene } from './scene-edits.ts';
+import { useDocument } from '../../../stores/document.ts';
 import { useNotices } from '../../../stores/notices.ts';
 import { usePlayhead } from '../../../stores/playhead.ts';
 import { useScene } from '../../../stores/scene.ts';
 import { useShot } from '../../../stores/shot.ts';
-import { useDocument } from '../../../stores/document.ts';
-import OutlineList from '../OutlineList.vue';
-import { changeScene } from './scene-edits.ts';
+import { useWorkspace } from '../../../stores/workspace.ts';
 
 /** When the screen offers nothing to hold on to: the camera is solved from the room, and the plane of the corners is carried in it. */
 const OrbitView = defineAsyncComponent(() => import('./OrbitView.vue'));
@@ -181,15 +182,13 @@ const unuse = () =>
     </div>
     <label class="row-line"
       ><span>Rows are read</span
-      ><select
+      ><AppSelect
+        label="How rows are read"
         :value="rowsNamed"
-        aria-label="How rows are read"
+        :options="ROWS"
         title="Phones and most cameras read a picture from above: what moves fast leans"
-        @change="setRows(($event.target as HTMLSelectElement).value as (typeof ROWS)[number])"
-      >
-        <option v-for="name in ROWS" :key="name">{{ name }}</option>
-      </select></label
-    >
+        @choose="setRows"
+    /></label>
     <NumberField
       v-if="typeof settings.rows === 'number'"
       label="From first row to last"
@@ -384,14 +383,6 @@ const unuse = () =>
 </template>
 
 <style scoped>
-select {
-  border: 1px solid var(--line);
-  border-radius: 3px;
-  background: var(--white);
-  color: var(--ink);
-  font-size: 13px;
-  padding: 2px 4px;
-}
 .tools {
   display: grid;
   grid-template-columns: repeat(3, 1fr);

@@ -1,19 +1,22 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef, watch } from 'vue';
-import { USUAL_FADE } from '../../../../../core/motion/splice/splice-spans.ts';
 import type { Shot, SpliceReply } from '../../../../../core/base/schemas/types.ts';
+import { USUAL_FADE } from '../../../../../core/motion/splice/splice-spans.ts';
 import { call } from '../../../api/client.ts';
+import AppSelect from '../../../components/AppSelect.vue';
+import IconButton from '../../../components/IconButton.vue';
 import NumberField from '../../../components/NumberField.vue';
+import type { Choice } from '../../../components/choice.ts';
+import { changeSource, moveJoin, removeSpan, setSpan, splitSpan, swapSources, type SpanSource } from './span-edits.ts';
 import { useCornerPoints } from '../../../stores/corner-points.ts';
+import { useDocument } from '../../../stores/document.ts';
 import { useHandKeys } from '../../../stores/hand-keys.ts';
 import { useNotices } from '../../../stores/notices.ts';
 import { usePlayhead } from '../../../stores/playhead.ts';
+import { useSaving } from '../../../stores/saving.ts';
 import { useScene } from '../../../stores/scene.ts';
 import { useShot } from '../../../stores/shot.ts';
-import { useDocument } from '../../../stores/document.ts';
-import { useSaving } from '../../../stores/saving.ts';
 import { useTrack } from '../../../stores/track.ts';
-import { changeSource, moveJoin, removeSpan, setSpan, splitSpan, swapSources, type SpanSource } from './span-edits.ts';
 
 /** What the surface's motion is made from, span by span, and how the joins are led over. */
 const shot = useShot();
@@ -45,6 +48,14 @@ const NAMES: Readonly<Record<SpanSource, string>> = {
   shot: 'another shot',
 };
 const value = (source: SpanSource, other?: number) => (source === 'shot' ? `shot ${other}` : source);
+const sources = computed<Choice<string>[]>(() => [
+  { value: 'plane', text: NAMES.plane },
+  { value: 'points', text: NAMES.points, disabled: found.points.length < 4 },
+  { value: 'keys', text: NAMES.keys, disabled: handKeys.keys.length === 0 },
+  { value: 'scene', text: NAMES.scene, disabled: !room.plane },
+  { value: 'hold', text: NAMES.hold },
+  ...others.value.map(({ id, name }) => ({ value: `shot ${id}`, text: name })),
+]);
 function choose(index: number, text: string): void {
   const [source, id] = text.split(' ') as [SpanSource, string | undefined];
   doc.edit((draft) => {
@@ -90,23 +101,17 @@ const keyed = computed(() =>
           <button class="use-button" type="button" @click="head.goTo(span.from)">
             {{ span.from + shot.firstNumber }}
           </button>
-          <button
-            class="icon-button"
-            type="button"
-            :aria-label="`Join one frame earlier`"
+          <IconButton
+            icon="chevron-left"
+            :label="`Join one frame earlier`"
             title="One frame earlier"
             @click="doc.edit((draft) => moveJoin(draft, i, span.from - 1))"
-          >
-            <i class="bi bi-chevron-left" /></button
-          ><button
-            class="icon-button"
-            type="button"
-            aria-label="Join one frame later"
+          /><IconButton
+            icon="chevron-right"
+            label="Join one frame later"
             title="One frame later"
             @click="doc.edit((draft) => moveJoin(draft, i, span.from + 1))"
-          >
-            <i class="bi bi-chevron-right" />
-          </button>
+          />
           <button
             class="use-button"
             type="button"
@@ -115,15 +120,12 @@ const keyed = computed(() =>
           >
             here
           </button>
-          <button
-            class="icon-button"
-            type="button"
-            aria-label="Swap the sources before and after"
+          <IconButton
+            icon="arrow-down-up"
+            label="Swap the sources before and after"
             title="Swap what lies before and after"
             @click="doc.edit((draft) => swapSources(draft, i))"
-          >
-            <i class="bi bi-arrow-down-up" />
-          </button>
+          />
           <span
             v-if="jump(span.from)"
             class="figure"
@@ -140,28 +142,19 @@ const keyed = computed(() =>
         </div>
         <div class="what">
           <b>{{ span.from + shot.firstNumber }}–{{ span.to + shot.firstNumber }}</b>
-          <select
+          <AppSelect
+            :label="`Source of span ${i + 1}`"
             :value="value(span.source, 'shot' in span ? span.shot : undefined)"
-            :aria-label="`Source of span ${i + 1}`"
-            @change="choose(i, ($event.target as HTMLSelectElement).value)"
-          >
-            <option value="plane">{{ NAMES.plane }}</option>
-            <option value="points" :disabled="found.points.length < 4">{{ NAMES.points }}</option>
-            <option value="keys" :disabled="handKeys.keys.length === 0">{{ NAMES.keys }}</option>
-            <option value="scene" :disabled="!room.plane">{{ NAMES.scene }}</option>
-            <option value="hold">{{ NAMES.hold }}</option>
-            <option v-for="other in others" :key="other.id" :value="`shot ${other.id}`">{{ other.name }}</option>
-          </select>
-          <button
-            class="icon-button"
-            type="button"
-            :aria-label="`Remove span ${i + 1}`"
+            :options="sources"
+            @choose="choose(i, $event)"
+          />
+          <IconButton
+            icon="x"
+            :label="`Remove span ${i + 1}`"
             title="Take it away; its neighbour reaches over"
             :disabled="spans.length < 2"
             @click="doc.edit((draft) => removeSpan(draft, i, last))"
-          >
-            <i class="bi bi-x" />
-          </button>
+          />
         </div>
       </li>
     </ol>
@@ -249,12 +242,6 @@ const keyed = computed(() =>
   border-left-color: var(--accent);
 }
 select {
-  border: 1px solid var(--line);
-  border-radius: 3px;
-  background: var(--white);
-  color: var(--ink);
-  font-size: 13px;
-  padding: 2px 4px;
   min-width: 0;
 }
 </style>
