@@ -39,6 +39,6 @@ const notices = useNotices();
   display: flex;
   align-items: center;
   gap: 10px;
-  box-shadow: 0 2px 10px rgb(0 0 0 / 22%);
+  box-shadow: 0 2px 10px var(--shadow);
 }
 </style>

@@ -6,11 +6,11 @@ import type { GuestFraming, GuestSlot } from '../../../core/base/schemas/types.t
 import { ApiProblem, call, sendFile } from '../api/client.ts';
 import { slotFileUrl, slotFrameUrl } from '../api/urls.ts';
 import AppRange from '../components/AppRange.vue';
-import ChoiceRow from '../components/ChoiceRow.vue';
 import FilePick from '../components/FilePick.vue';
 import { dayWords } from '../components/day-words.ts';
 import { useNotices } from '../stores/notices.ts';
 import { byteWords } from '../stores/transfer-rate.ts';
+import SlotFraming from './SlotFraming.vue';
 
 /** Filling a slot by its link, on any browser: content in, framed, looked at, rendered, fetched. */
 const secret = String(useRoute().params.secret);
@@ -75,8 +75,8 @@ const save = useDebounceFn(
   () => notices.guard(async () => take(await call('PUT', `${path}/framing`, 'guestSlot', framing.value))),
   250,
 );
-const frames = (what: Partial<GuestFraming>) => {
-  framing.value = { ...framing.value, ...what };
+const frames = (next: GuestFraming) => {
+  framing.value = next;
   playing.value = false;
   void save();
 };
@@ -179,57 +179,14 @@ const render = () => notices.guard(async () => take(await call('POST', `${path}/
           Up to {{ byteWords(slot.limits.bytes) }}; {{ slot.limits.files - slot.used.files }} more.
         </p>
       </div>
-      <div v-if="slot.content" class="block">
-        <h2>Framing</h2>
-        <ChoiceRow
-          label="How it lies"
-          :options="['fill', 'fit', 'stretch'] as const"
-          :value="framing.fit"
-          @choose="frames({ fit: $event })"
-        />
-        <label
-          >Right<AppRange
-            label="To the right"
-            :min="-1"
-            :max="1"
-            :step="0.01"
-            :model-value="framing.offset[0]"
-            @update:model-value="(x) => frames({ offset: [x, framing.offset[1]] })"
-          /><span class="figure">{{ Math.round(100 * framing.offset[0]) }} %</span></label
-        >
-        <label
-          >Down<AppRange
-            label="Down"
-            :min="-1"
-            :max="1"
-            :step="0.01"
-            :model-value="framing.offset[1]"
-            @update:model-value="(y) => frames({ offset: [framing.offset[0], y] })"
-          /><span class="figure">{{ Math.round(100 * framing.offset[1]) }} %</span></label
-        >
-        <label
-          >Size<AppRange
-            label="Size"
-            :min="0.2"
-            :max="4"
-            :step="0.01"
-            :model-value="framing.scale"
-            @update:model-value="(scale) => frames({ scale })"
-          /><span class="figure">{{ Math.round(100 * framing.scale) }} %</span></label
-        >
-        <label v-if="slot.content.frames && slot.content.frames > 1"
-          >Begins<AppRange
-            label="Begins on frame"
-            :min="-slot.content.frames"
-            :max="slot.frames - 1"
-            :model-value="framing.start"
-            @update:model-value="(start) => frames({ start })"
-          /><span class="figure">{{ framing.start + slot.first }}</span></label
-        >
-        <button class="use-button" type="button" @click="frames({ offset: [0, 0], scale: 1, start: 0 })">
-          as at first
-        </button>
-      </div>
+      <SlotFraming
+        v-if="slot.content"
+        :model-value="framing"
+        :content-frames="slot.content.frames ?? 1"
+        :frames="slot.frames"
+        :first="slot.first"
+        @update:model-value="frames"
+      />
       <div v-if="slot.content" class="block">
         <h2>Look at</h2>
         <label
@@ -268,6 +225,8 @@ const render = () => notices.guard(async () => take(await call('POST', `${path}/
   </main>
 </template>
 
+<style scoped src="./slot-blocks.css"></style>
+
 <style scoped>
 .slot {
   max-width: 1080px;
@@ -297,7 +256,7 @@ const render = () => notices.guard(async () => take(await call('POST', `${path}/
   display: block;
 }
 .picture p {
-  color: #fff;
+  color: var(--mark);
   padding: 20px;
   text-align: center;
   margin: 0;
@@ -306,8 +265,8 @@ const render = () => notices.guard(async () => take(await call('POST', `${path}/
   position: absolute;
   left: 8px;
   bottom: 8px;
-  background: #23262acc;
-  color: #fff;
+  background: var(--label-back);
+  color: var(--mark);
   font-size: 13px;
   padding: 2px 8px;
   border-radius: 3px;
@@ -316,30 +275,6 @@ const render = () => notices.guard(async () => take(await call('POST', `${path}/
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(260px, 1fr));
   gap: 22px;
-}
-.block {
-  display: grid;
-  gap: 9px;
-  align-content: start;
-  justify-items: stretch;
-}
-.block > .use-button {
-  justify-self: start;
-}
-h2 {
-  font-size: 15px;
-  font-weight: 680;
-  margin: 0;
-}
-.block label {
-  display: grid;
-  grid-template-columns: 52px 1fr 56px;
-  gap: 8px;
-  align-items: center;
-  min-height: 34px;
-}
-.block label .figure {
-  text-align: right;
 }
 .progress {
   display: block;

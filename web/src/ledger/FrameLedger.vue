@@ -4,16 +4,12 @@ import { computed, ref, useTemplateRef, watch } from 'vue';
 import { quantile } from '../../../core/base/image/statistics.ts';
 import { useWorkspace } from '../stores/workspace.ts';
 import { usePlayhead } from '../stores/playhead.ts';
-import { useRenders } from '../stores/renders.ts';
 import { useShot } from '../stores/shot.ts';
 import { useDocument } from '../stores/document.ts';
-import { useSaving } from '../stores/saving.ts';
 import { useTrack } from '../stores/track.ts';
-import { FrameCache } from '../viewer/frame-cache.ts';
 import { keyedParts } from '../steps/blend/look-keys.ts';
-import { drawLedger, pictureFrames } from './draw-ledger.ts';
-import { LEDGER_HEIGHT, ROWS } from './draw-parts.ts';
 import { frameName } from './frame-name.ts';
+import LedgerCanvas from './LedgerCanvas.vue';
 import LedgerContent from './LedgerContent.vue';
 import LedgerHandKeys from './LedgerHandKeys.vue';
 import LedgerLookKeys from './LedgerLookKeys.vue';
@@ -36,17 +32,12 @@ import {
 const LABELS = 84;
 const shot = useShot();
 const doc = useDocument();
-const saving = useSaving();
 const track = useTrack();
 const head = usePlayhead();
 const workspace = useWorkspace();
-const renders = useRenders();
 const sheet = useTemplateRef<HTMLDivElement>('sheet');
-const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const { width } = useElementSize(sheet);
 const useTimecode = ref(false);
-const thumbs = new FrameCache(24 << 20, 2 * ROWS.pictures.height);
-const arrived = ref(0);
 const scale = ref<LedgerScale>(wholeScale(1, LABELS, 100));
 
 watch(
@@ -111,9 +102,6 @@ const blurTop = computed(
         ),
     ) ?? 128,
 );
-const reference = computed(() =>
-  doc.document && (doc.document.regions.length > 0 || doc.document.corners) ? doc.document.referenceFrame : null,
-);
 const says = computed(() => {
   const row = track.byFrame.get(head.frame);
   const check = shot.check?.rows[head.frame];
@@ -131,94 +119,6 @@ const says = computed(() => {
 });
 
 const maximum = (values: readonly number[] | null) => values && Math.max(...values);
-let due = 0;
-watch(
-  [
-    scale,
-    width,
-    arrived,
-    () => head.frame,
-    () => track.byFrame,
-    () => renders.frames,
-    () => shot.check,
-    () => shot.range,
-    reference,
-    naming,
-    checking,
-    following,
-    bounds,
-    () => doc.document?.protect,
-    () => saving.runKey,
-    () => shot.plate?.view,
-    () => workspace.dim,
-    canvas,
-  ],
-  () => {
-    cancelAnimationFrame(due);
-    due = requestAnimationFrame(draw);
-  },
-  { immediate: true },
-);
-
-function draw(): void {
-  const element = canvas.value;
-  const plate = shot.plate;
-  if (!element || !plate?.facts || width.value < 20) return;
-  const density = window.devicePixelRatio || 1;
-  if (element.width !== Math.round(width.value * density)) {
-    element.width = Math.round(width.value * density);
-    element.height = Math.round(LEDGER_HEIGHT * density);
-  }
-  const context = element.getContext('2d')!;
-  context.setTransform(density, 0, 0, density, 0, 0);
-  context.clearRect(0, 0, width.value, LEDGER_HEIGHT);
-  const style = getComputedStyle(element);
-  const colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
-  const ratio = plate.facts.width / plate.facts.height;
-  for (const frame of pictureFrames(scale.value, ratio)) {
-    if (!thumbs.peek(plate, frame, 'jpg') && thumbs.busy < 4)
-      void thumbs.get(plate, frame, 'jpg').then(
-        () => arrived.value++,
-        () => {},
-      );
-  }
-  drawLedger(context, {
-    scale: scale.value,
-    font: `13px ${style.fontFamily}`,
-    nameOf,
-    labelRoom: useTimecode.value ? 92 : 46,
-    pictureRatio: ratio,
-    range: shot.range,
-    cursor: head.frame,
-    reference: reference.value,
-    pictureAt: (frame) => thumbs.peek(plate, frame, 'jpg'),
-    colours: {
-      ink: colour('ink'),
-      soft: colour('ink-soft'),
-      line: colour('line'),
-      paper: colour('paper'),
-      accent: colour('accent'),
-      alarm: colour('alarm'),
-      onAccent: colour('on-accent'),
-      sunk: colour('paper-sunk'),
-    },
-    body: checking.value
-      ? { kind: 'check', rows: shot.check?.rows ?? [], blurTop: blurTop.value }
-      : {
-          kind: 'track',
-          rows: track.byFrame,
-          runKey: saving.runKey,
-          errorTop: top.value,
-          boundAt: (frame) => bounds.value.get(frame) ?? null,
-          protect: doc.document?.protect ?? [],
-          referenceFrame: doc.document?.referenceFrame ?? 0,
-          following: following.value,
-          rendered: renders.frames,
-          check: shot.check?.rows ?? [],
-        },
-  });
-}
-
 let scrubbing = false;
 function goTo(event: PointerEvent): void {
   const rect = sheet.value!.getBoundingClientRect();
@@ -282,7 +182,10 @@ function onKey(event: KeyboardEvent): void {
     @keydown="onKey"
   >
     <template v-if="shot.frames > 0">
-      <canvas ref="canvas" :style="{ height: `${LEDGER_HEIGHT}px` }" />
+      <LedgerCanvas
+        v-bind="{ scale, width, nameOf, useTimecode, checking, following, bounds, blurTop }"
+        :error-top="top"
+      />
       <LedgerHandKeys v-if="following && workspace.followPage === 'keys'" :scale="scale" :name-of="nameOf" />
       <LedgerSpans v-else-if="following && workspace.followPage === 'spans'" :scale="scale" :name-of="nameOf" />
       <LedgerKeys v-else-if="following" :scale="scale" :name-of="nameOf" :lists="['regions', 'keepOut']" />
@@ -358,13 +261,6 @@ function onKey(event: KeyboardEvent): void {
 }
 .empty {
   padding: 22px 16px;
-}
-canvas {
-  position: absolute;
-  left: 0;
-  top: 0;
-  width: 100%;
-  font-family: var(--bs-body-font-family);
 }
 .label {
   position: absolute;

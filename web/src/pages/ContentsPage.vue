@@ -2,19 +2,17 @@
 import { useTitle } from '@vueuse/core';
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { useRoute } from 'vue-router';
-import type { DeliveryFormat, Framing, Media, Shot, Variant } from '../../../core/base/schemas/types.ts';
+import type { DeliveryFormat, Media, Shot, Variant } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
-import { fileUrl, sheetUrl } from '../api/urls.ts';
+import { sheetUrl } from '../api/urls.ts';
 import AppRange from '../components/AppRange.vue';
 import AppSelect from '../components/AppSelect.vue';
 import FilePick from '../components/FilePick.vue';
-import IconButton from '../components/IconButton.vue';
-import NumberField from '../components/NumberField.vue';
-import TextField from '../components/TextField.vue';
 import { choicesOf } from '../components/choice.ts';
 import { useJobs } from '../stores/jobs.ts';
 import { useNotices } from '../stores/notices.ts';
 import SlotList from '../variants/SlotList.vue';
+import VariantRow from '../variants/VariantRow.vue';
 
 /** One track, many contents: a table of them, rendered in one go; and slots that somebody else fills by a link. */
 const FORMATS: Readonly<Partial<Record<DeliveryFormat, string>>> = {
@@ -85,11 +83,6 @@ const change = (
       rows.value = rows.value.map((one) => (one.id === rowId ? changed : one));
     }),
   );
-const framed = (row: Variant, framing: (now: Framing) => Framing) =>
-  change(row, ({ framing: now }) => ({ framing: { ...now, ...framing(now) } }));
-const chosen = (row: Variant, mediaId: number) => change(row, () => ({ mediaId: mediaId || null }));
-const FITS = ['stretch', 'fit', 'fill'] as const;
-const fitted = (row: Variant, fit: (typeof FITS)[number] | '') => framed(row, () => ({ fit: fit || 'stretch' }));
 const add = () =>
   notices.guard(() =>
     inTurn(async () => {
@@ -122,14 +115,6 @@ const render = (only?: Variant) =>
       jobs.take(job);
     await loadRows();
   });
-const WORDS = {
-  queued: 'waiting',
-  running: 'rendering',
-  done: 'done',
-  failed: 'failed',
-  stopped: 'stopped',
-  paused: 'paused',
-} as const;
 </script>
 
 <template>
@@ -168,83 +153,16 @@ const WORDS = {
           </tr>
         </thead>
         <tbody>
-          <tr v-for="row in rows" :key="row.id" :data-variant="row.name">
-            <td>
-              <TextField
-                :value="row.name"
-                :label="`Name of ${row.name}`"
-                :maxlength="80"
-                @commit="(name) => change(row, () => ({ name }))"
-              /><span v-if="row.slot" class="quiet"><i class="bi bi-link-45deg" /> filled by a link</span>
-            </td>
-            <td>
-              <AppSelect
-                :label="`Content of ${row.name}`"
-                :value="row.mediaId ?? 0"
-                :options="[
-                  { value: 0, text: 'nothing yet' },
-                  ...media.map(({ id: value, name: text }) => ({ value, text })),
-                ]"
-                @choose="chosen(row, $event)"
-              />
-            </td>
-            <td>
-              <AppSelect
-                :label="`How ${row.name} lies`"
-                :value="row.framing.fit ?? ''"
-                :options="row.framing.fit ? FITS : [{ value: '', text: 'as the shot’s' }, ...FITS]"
-                @choose="fitted(row, $event)"
-              />
-            </td>
-            <td class="short">
-              <NumberField
-                hide-label
-                :label="`Scale of ${row.name}`"
-                :value="Math.round(100 * (row.framing.place?.scale?.[0] ?? 1))"
-                :min="10"
-                :max="1000"
-                :digits="0"
-                @commit="(v) => framed(row, (now) => ({ place: { ...now.place, scale: [v / 100, v / 100] } }))"
-              />
-            </td>
-            <td class="short">
-              <NumberField
-                hide-label
-                :label="`First frame of ${row.name}`"
-                :value="(row.framing.time?.start ?? 0) + first"
-                :digits="0"
-                @commit="(v) => framed(row, (now) => ({ time: { ...now.time, start: Math.round(v) - first } }))"
-              />
-            </td>
-            <td class="state" :data-state="row.render?.state ?? 'none'">
-              <template v-if="row.render"
-                ><a
-                  v-for="file in row.render.state === 'done' ? row.render.files : []"
-                  :key="file.name"
-                  :href="fileUrl(row.render.jobId, file.name)"
-                  download
-                  ><i class="bi bi-download" /> {{ file.name }}</a
-                ><span v-if="row.render.state !== 'done'"
-                  >{{ WORDS[row.render.state] }} {{ row.render.done }} of {{ row.render.total }}</span
-                ><span v-if="row.render.problem" class="d-block quiet">{{ row.render.problem }}</span></template
-              >
-              <span v-else class="quiet">{{ row.mediaId === null ? 'no content yet' : 'not rendered' }}</span>
-            </td>
-            <td class="tools">
-              <IconButton
-                icon="play-fill"
-                :label="`Render ${row.name}`"
-                :disabled="row.mediaId === null"
-                title="Render this row"
-                @click="render(row)"
-              /><IconButton
-                icon="trash"
-                :label="`Take ${row.name} out`"
-                title="Take the row out"
-                @click="remove(row)"
-              />
-            </td>
-          </tr>
+          <VariantRow
+            v-for="row in rows"
+            :key="row.id"
+            :row="row"
+            :media="media"
+            :first="first"
+            @change="(what) => change(row, what)"
+            @render="render(row)"
+            @remove="remove(row)"
+          />
         </tbody>
       </table>
     </div>
@@ -304,35 +222,11 @@ thead th {
   padding-bottom: 4px;
   text-align: left;
 }
-tbody tr {
-  border-top: 1px solid var(--line);
-}
-td {
-  padding: 5px 8px 5px 0;
-  vertical-align: top;
-}
-.short {
-  width: 86px;
-}
-.state {
-  min-width: 190px;
-  padding-top: 9px;
-  overflow-wrap: anywhere;
-}
-.tools {
-  width: 74px;
-  white-space: nowrap;
-  text-align: right;
-  padding-top: 8px;
-}
 .name {
   max-width: 240px;
 }
 .form-select {
   width: auto;
-}
-td .form-select {
-  width: 100%;
 }
 .sheet img {
   width: 100%;

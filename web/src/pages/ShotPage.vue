@@ -207,7 +207,7 @@ onBeforeUnmount(() => {
   height: 100%;
   display: grid;
   place-items: center;
-  color: #fff;
+  color: var(--mark);
   padding: 40px;
   text-align: center;
 }

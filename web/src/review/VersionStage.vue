@@ -1,14 +1,16 @@
 <script setup lang="ts">
 import { useEventListener, useIntervalFn } from '@vueuse/core';
-import { LRUCache } from 'lru-cache';
 import { computed, ref, watch } from 'vue';
-import { clamp } from '../../../core/base/geometry/clamp.ts';
 import type { ReviewNote, ReviewVersion } from '../../../core/base/schemas/types.ts';
 import AppRange from '../components/AppRange.vue';
 import AppSelect from '../components/AppSelect.vue';
 import ChoiceRow from '../components/ChoiceRow.vue';
 import IconButton from '../components/IconButton.vue';
+import NewNote from './NewNote.vue';
 import NoteList from './NoteList.vue';
+import VersionPane from './VersionPane.vue';
+import { useVersionFrames } from './use-version-frames.ts';
+import { useZoomedPicture } from './use-zoomed-picture.ts';
 
 /** Versions of a shot: one, two side by side, in turns, one wiped over the other, or what differs; with notes pinned to frame and place. */
 const props = defineProps<{
@@ -28,127 +30,38 @@ const emit = defineEmits<{
   settle: [note: number, settled: boolean];
 }>();
 const MODES = ['one', 'side by side', 'in turns', 'wipe', 'difference'] as const;
-const AHEAD = 12;
 const TURN_MS = 500;
 const mode = ref<(typeof MODES)[number]>('one');
 const left = ref(props.versions[0]!.jobId);
 const right = ref((props.versions[1] ?? props.versions[0]!).jobId);
-const frame = ref(props.versions[0]!.frames[0]);
 const border = ref(0.5);
 const pending = ref<{ jobId: number; at: [number, number] } | null>(null);
-const words = ref('');
 const versionOf = (jobId: number) => props.versions.find((one) => one.jobId === jobId) ?? props.versions[0]!;
-const shown = computed(() => (mode.value === 'one' ? [left.value] : [left.value, right.value]));
-/** Frames that all versions on show have. */
-const span = computed<[number, number]>(() => [
-  Math.max(...shown.value.map((one) => versionOf(one).frames[0])),
-  Math.min(...shown.value.map((one) => versionOf(one).frames[1])),
-]);
-watch(span, ([from, to]) => (frame.value = Math.min(Math.max(frame.value, from), Math.max(from, to))), {
-  immediate: true,
-});
+const shown = computed(() => (mode.value === 'one' ? [left.value] : [left.value, right.value]).map(versionOf));
+const panes = computed(() => (mode.value === 'side by side' ? shown.value.map((one) => [one]) : [shown.value]));
 const title = (version: ReviewVersion) =>
   `v${String(version.version).padStart(3, '0')}${version.name ? ` ${version.name}` : ''}, ${version.frames.map((f) => f + props.first).join('–')}`;
 const titles = computed(() => props.versions.map((one) => ({ value: one.jobId, text: title(one) })));
-const step = (by: number) => (frame.value = Math.min(span.value[1], Math.max(span.value[0], frame.value + by)));
-
-// The next pictures are fetched ahead, so that playing does not wait for each.
-const ahead = new LRUCache<string, HTMLImageElement>({ max: 400 });
-watch(
-  [frame, shown, span],
-  () => {
-    for (let f = frame.value; f <= Math.min(span.value[1], frame.value + AHEAD); f++)
-      for (const jobId of shown.value) {
-        const url = props.address(jobId, f);
-        if (ahead.has(url)) continue;
-        const image = new Image();
-        image.src = url;
-        ahead.set(url, image);
-      }
-  },
-  { immediate: true },
+const { frame, span, step, playing, pause, resume } = useVersionFrames(
+  shown,
+  (jobId, f) => props.address(jobId, f),
+  () => props.rate,
 );
-const {
-  isActive: playing,
-  pause,
-  resume,
-} = useIntervalFn(
-  () => {
-    const next = frame.value >= span.value[1] ? span.value[0] : frame.value + 1;
-    // Late pictures are waited for: each frame is seen.
-    if (shown.value.every((jobId) => ahead.get(props.address(jobId, next))?.complete ?? true)) frame.value = next;
-  },
-  () => 1000 / props.rate,
-  { immediate: false },
-);
+const ticks = computed(() => props.notes.filter((note) => shown.value.some(({ jobId }) => jobId === note.jobId)));
+const zoomed = useZoomedPicture();
+const { scale } = zoomed;
 
-// Both pictures are looked at the same place.
-const scale = ref(1);
-const offset = ref<[number, number]>([0, 0]);
-const transform = computed(() => ({
-  transform: `translate(${100 * offset.value[0]}%, ${100 * offset.value[1]}%) scale(${scale.value})`,
-}));
-const within = (event: MouseEvent): [number, number] => {
-  const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
-  return [(event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height];
-};
-function zoom(event: WheelEvent): void {
-  const [x, y] = within(event);
-  const next = clamp(scale.value * 1.2 ** -Math.sign(event.deltaY), 1, 16);
-  moveTo([x - ((x - offset.value[0]) * next) / scale.value, y - ((y - offset.value[1]) * next) / scale.value], next);
-}
-function moveTo([x, y]: [number, number], to = scale.value): void {
-  scale.value = to;
-  offset.value = [Math.min(0, Math.max(1 - to, x)), Math.min(0, Math.max(1 - to, y))];
-}
-let drag: { x: number; y: number; from: [number, number]; moved: boolean; wipe: boolean } | null = null;
-function press(event: PointerEvent): void {
-  (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
-  drag = {
-    x: event.clientX,
-    y: event.clientY,
-    from: offset.value,
-    moved: false,
-    wipe: mode.value === 'wipe' && Math.abs(inPicture(within(event))[0] - border.value) * scale.value < 0.02,
-  };
-}
-const inPicture = ([x, y]: [number, number]): [number, number] => [
-  (x - offset.value[0]) / scale.value,
-  (y - offset.value[1]) / scale.value,
-];
-function move(event: PointerEvent): void {
-  if (!drag) return;
-  const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
-  const dx = event.clientX - drag.x;
-  const dy = event.clientY - drag.y;
-  drag.moved ||= Math.hypot(dx, dy) > 4;
-  if (drag.wipe) border.value = clamp(inPicture(within(event))[0], 0, 1);
-  else if (drag.moved && scale.value > 1) moveTo([drag.from[0] + dx / box.width, drag.from[1] + dy / box.height]);
-}
-function release(event: PointerEvent, jobId: number): void {
-  const was = drag;
-  const place = inPicture(within(event));
-  drag = null;
-  if (!was || was.moved || was.wipe) return;
+function mark(at: { jobId: number; at: [number, number] }): void {
   pause();
-  pending.value = {
-    jobId:
-      (mode.value === 'wipe' && place[0] > border.value) || (mode.value === 'in turns' && turn.value === 1)
-        ? right.value
-        : jobId,
-    at: place.map((v) => clamp(v, 0, 1)) as [number, number],
-  };
+  pending.value = at;
 }
-function pin(): void {
-  if (!pending.value || !words.value.trim() || !props.author.trim()) return;
-  emit('pin', { ...pending.value, frame: frame.value, words: words.value.trim() });
+function pin(words: string): void {
+  emit('pin', { ...pending.value!, frame: frame.value, words });
   pending.value = null;
-  words.value = '';
 }
-const pinsOn = (jobId: number) => props.notes.filter((note) => note.jobId === jobId && note.frame === frame.value);
 function goTo(note: ReviewNote): void {
   pause();
-  if (!shown.value.includes(note.jobId)) left.value = note.jobId;
+  if (!shown.value.some(({ jobId }) => jobId === note.jobId)) left.value = note.jobId;
   frame.value = note.frame;
 }
 useEventListener(window, 'keydown', (event) => {
@@ -171,20 +84,6 @@ watch(mode, (now) => {
   turn.value = 0;
   (now === 'in turns' ? takeTurns : holdTurns)();
 });
-/** Whether one of a stack of two is seen now. */
-const isSeen = (k: number) => mode.value !== 'in turns' || k === turn.value;
-
-/** Pictures that are not there, by their addresses. */
-const gone = ref(new Set<string>());
-const isGone = (jobId: number) => gone.value.has(props.address(jobId, frame.value));
-const numberOf = (note: ReviewNote) => props.notes.indexOf(note) + 1;
-const layers = computed(() =>
-  mode.value === 'side by side'
-    ? [[left.value], [right.value]]
-    : mode.value === 'one'
-      ? [[left.value]]
-      : [[left.value, right.value]],
-);
 </script>
 
 <template>
@@ -200,87 +99,25 @@ const layers = computed(() =>
           :options="titles"
           @choose="right = $event"
         />
-        <span class="spacer" /><button v-if="scale > 1" class="use-button" type="button" @click="moveTo([0, 0], 1)">
+        <span class="spacer" /><button
+          v-if="scale > 1"
+          class="use-button"
+          type="button"
+          @click="zoomed.moveTo([0, 0], 1)"
+        >
           whole picture
         </button>
       </div>
-      <div class="panes" :class="{ two: layers.length > 1 }" :style="{ '--aspect': width / height }">
-        <div
-          v-for="(stack, i) in layers"
+      <div class="panes" :class="{ two: panes.length > 1 }" :style="{ '--aspect': width / height }">
+        <VersionPane
+          v-for="(stack, i) in panes"
           :key="i"
-          class="pane"
+          v-model:border="border"
           :style="{ aspectRatio: `${width} / ${height}` }"
           :data-pane="i"
-          @wheel.prevent="zoom"
-          @pointerdown="press"
-          @pointermove="move"
-          @pointerup="release($event, stack[0]!)"
-        >
-          <div class="moved" :style="transform">
-            <img
-              v-for="(jobId, k) in stack"
-              :key="k"
-              :src="address(jobId, frame)"
-              :alt="`Frame ${frame + first} of ${title(versionOf(jobId))}`"
-              draggable="false"
-              :class="{ over: k > 0, difference: k > 0 && mode === 'difference', away: !isSeen(k) }"
-              :style="k > 0 && mode === 'wipe' ? { clipPath: `inset(0 0 0 ${100 * border}%)` } : {}"
-              :data-version="jobId"
-              :data-frame="frame"
-              @error="gone.add(address(jobId, frame))"
-              @load="gone.delete(address(jobId, frame))"
-            />
-            <i
-              v-if="mode === 'wipe'"
-              class="border"
-              :style="{ left: `${100 * border}%`, transform: `scaleX(${1 / scale})` }"
-            />
-            <template v-for="jobId in stack" :key="`pins${jobId}`"
-              ><span
-                v-for="note in isSeen(stack.indexOf(jobId)) ? pinsOn(jobId) : []"
-                :key="note.id"
-                class="pin"
-                :class="{ settled: note.settled }"
-                :style="{
-                  left: `${100 * note.at[0]}%`,
-                  top: `${100 * note.at[1]}%`,
-                  transform: `translate(-50%, -50%) scale(${1 / scale})`,
-                }"
-                :title="note.words"
-                :data-pin="note.id"
-                >{{ numberOf(note) }}</span
-              ></template
-            >
-            <span
-              v-if="pending && stack.includes(pending.jobId)"
-              class="pin pending"
-              :style="{
-                left: `${100 * pending.at[0]}%`,
-                top: `${100 * pending.at[1]}%`,
-                transform: `translate(-50%, -50%) scale(${1 / scale})`,
-              }"
-              >+</span
-            >
-          </div>
-          <span v-if="mode === 'in turns'" class="tag" :data-turn="stack[turn]">{{
-            title(versionOf(stack[turn]!))
-          }}</span>
-          <p v-if="stack.some(isGone)" class="gone" data-gone>
-            Frame {{ frame + first }} of
-            {{
-              stack
-                .filter(isGone)
-                .map((jobId) => title(versionOf(jobId)).split(',')[0])
-                .join(' and ')
-            }}
-            is not here.
-            {{
-              settles
-                ? 'Render it again, or bring the project in from an archive with its renders.'
-                : 'Ask whoever sent you this link.'
-            }}
-          </p>
-        </div>
+          v-bind="{ stack, frame, first, mode, turn, zoomed, notes, pending, settles, address, title }"
+          @mark="mark"
+        />
       </div>
       <div class="bar transport">
         <IconButton
@@ -292,7 +129,7 @@ const layers = computed(() =>
         <IconButton icon="chevron-left" label="A frame back" title="A frame back" @click="step(-1)" />
         <span class="strip"
           ><AppRange v-model="frame" label="Frame" :min="span[0]" :max="span[1]" /><i
-            v-for="note in notes.filter((one) => shown.includes(one.jobId))"
+            v-for="note in ticks"
             :key="note.id"
             class="tick"
             :class="{ settled: note.settled }"
@@ -304,22 +141,7 @@ const layers = computed(() =>
     </div>
     <aside class="notes">
       <slot name="who" />
-      <form v-if="pending" class="new" @submit.prevent="pin">
-        <p class="m-0">Frame <b>{{ frame + first }}</b>, at the mark</p>
-        <textarea
-          v-model="words"
-          rows="3"
-          class="form-control"
-          aria-label="Note"
-          placeholder="What is to be done here"
-          maxlength="2000"
-        />
-        <p v-if="!author.trim()" class="quiet m-0">Say above who you are first.</p>
-        <span class="d-flex gap-2"
-          ><BButton type="submit" variant="primary" :disabled="!words.trim() || !author.trim()">Pin it</BButton
-          ><BButton variant="outline-secondary" @click="pending = null">Leave it</BButton></span
-        >
-      </form>
+      <NewNote v-if="pending" :frame="frame + first" :author="author" @pin="pin" @leave="pending = null" />
       <p v-else class="quiet">Click into the picture to pin a note to this frame and place.</p>
       <NoteList
         :notes="notes"
@@ -374,93 +196,6 @@ const layers = computed(() =>
 .panes.two {
   grid-template-columns: 1fr 1fr;
 }
-.pane {
-  position: relative;
-  overflow: hidden;
-  width: min(100%, calc(100cqh * var(--aspect)));
-  cursor: crosshair;
-  touch-action: none;
-}
-.moved {
-  position: absolute;
-  inset: 0;
-  transform-origin: 0 0;
-  isolation: isolate;
-}
-img {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-  user-select: none;
-  image-rendering: auto;
-}
-.difference {
-  mix-blend-mode: difference;
-}
-.away {
-  visibility: hidden;
-}
-.tag {
-  position: absolute;
-  left: 8px;
-  bottom: 8px;
-  padding: 2px 8px;
-  border-radius: 3px;
-  background: #23262a;
-  color: #fff;
-  font-size: 13px;
-  pointer-events: none;
-}
-.gone {
-  position: absolute;
-  inset: auto 0 40% 0;
-  margin: 0 auto;
-  width: fit-content;
-  max-width: 80%;
-  padding: 8px 12px;
-  border-radius: 4px;
-  background: var(--paper);
-  color: var(--ink);
-  font-size: 14px;
-  text-align: center;
-  pointer-events: none;
-}
-.border {
-  position: absolute;
-  top: 0;
-  bottom: 0;
-  width: 2px;
-  margin-left: -1px;
-  background: #fff;
-  outline: 1px solid #000;
-  cursor: ew-resize;
-}
-.pin {
-  position: absolute;
-  min-width: 24px;
-  height: 24px;
-  padding: 0 6px;
-  border-radius: 12px 12px 12px 2px;
-  background: var(--accent);
-  color: var(--on-accent);
-  font-size: 13px;
-  font-weight: 660;
-  line-height: 22px;
-  text-align: center;
-  border: 1px solid #fff;
-  pointer-events: none;
-}
-.pin.settled {
-  background: #fff;
-  color: #23262a;
-  border-style: dashed;
-  border-color: #23262a;
-}
-.pin.pending {
-  background: #23262a;
-  color: #fff;
-}
 .strip {
   position: relative;
   flex: 1;
@@ -488,15 +223,6 @@ img {
   padding: 12px 14px;
   overflow-y: auto;
   background: var(--paper);
-}
-.new {
-  display: grid;
-  gap: 8px;
-  margin-bottom: 12px;
-  padding: 10px;
-  border: 1px solid var(--accent);
-  border-radius: 4px;
-  background: var(--white);
 }
 @media (max-width: 760px) {
   .review {

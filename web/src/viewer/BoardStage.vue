@@ -3,12 +3,11 @@ import { computed, ref, useTemplateRef, watch } from 'vue';
 import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-homography.ts';
 import { compose, scaling } from '../../../core/base/geometry/homography.ts';
 import { bounds, UNIT_SQUARE } from '../../../core/base/geometry/quad.ts';
-import type { BoardLayer } from '../../../core/base/schemas/types.ts';
 import { layerCorners, layerOnFrame } from '../../../core/picture/board/layer-on-frame.ts';
 import AppRange from '../components/AppRange.vue';
 import { drawBoard, type LayerSizes } from '../preview/board-picture.ts';
 import { seatWorker } from '../preview/seat-worker-client.ts';
-import { scaleLayerTo, setValue, snapped, turnLayerTo, valueAt, type Box } from '../steps/content/board-edits.ts';
+import { setValue, snapped, valueAt, type Box } from '../steps/content/board-edits.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { useBoard } from '../stores/board.ts';
 import { useDocument } from '../stores/document.ts';
@@ -16,6 +15,7 @@ import { useNotices } from '../stores/notices.ts';
 import { usePlacedCorners } from '../stores/placed-corners.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import LayerGrips from './LayerGrips.vue';
 import { latestOnly } from './latest-only.ts';
 import { useViewport } from './viewport.ts';
 
@@ -110,6 +110,9 @@ const outlines = computed(() =>
   }),
 );
 
+/** The layer that was picked last is scaled and turned. */
+const last = computed(() => outlines.value.find((one) => one.id === stage.layer?.id) ?? null);
+
 let from: {
   x: number;
   y: number;
@@ -153,49 +156,6 @@ function move(by: readonly [number, number], how: 'edit' | 'drag'): void {
     setValue(layer, 'position', frame, [Math.round(100 * (x + by[0])) / 100, Math.round(100 * (y + by[1])) / 100]);
   }, how);
 }
-/** Corners and a stalk of the layer that was picked last: it is scaled and turned about its anchor by them. */
-const STALK = 30;
-const grips = computed(() => {
-  const o = outlines.value.find((one) => one.id === stage.layer?.id);
-  if (!o) return null;
-  const [a, b, c, d] = o.points as [number, number][];
-  const mid = [(a![0] + b![0]) / 2, (a![1] + b![1]) / 2];
-  const centre = [(a![0] + c![0]) / 2, (a![1] + c![1]) / 2];
-  const away = Math.hypot(mid[0]! - centre[0]!, mid[1]! - centre[1]!) || 1;
-  return {
-    id: o.id,
-    corners: [a!, b!, c!, d!],
-    mid,
-    stalk: [mid[0]! + (STALK * (mid[0]! - centre[0]!)) / away, mid[1]! + (STALK * (mid[1]! - centre[1]!)) / away],
-  };
-});
-let grip: { turns: boolean; from: readonly [number, number]; start: BoardLayer } | null = null;
-function boardAt(event: PointerEvent): [number, number] {
-  const box = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
-  return [(event.clientX - box.left) / scale.value, (event.clientY - box.top) / scale.value];
-}
-function onGrip(event: PointerEvent, turns: boolean): void {
-  if (event.button !== 0 || !stage.layer) return;
-  event.stopPropagation();
-  grip = { turns, from: boardAt(event), start: JSON.parse(JSON.stringify(stage.layer)) as BoardLayer };
-  (event.currentTarget as Element).setPointerCapture(event.pointerId);
-}
-function onGripMove(event: PointerEvent): void {
-  if (!grip) return;
-  const { turns, from: held, start } = grip;
-  const to = boardAt(event);
-  const frame = head.frame;
-  stage.change((board) => {
-    const layer = board.layers.find((l) => l.id === start.id);
-    if (!layer) return;
-    if (turns) turnLayerTo(layer, start, frame, held, to, event.shiftKey);
-    else scaleLayerTo(layer, start, frame, held, to, event.shiftKey ? 'each' : 'both');
-  }, 'drag');
-}
-function onGripUp(): void {
-  if (grip) doc.settle();
-  grip = null;
-}
 function onUp(): void {
   if (from?.moved) doc.settle();
   from = null;
@@ -237,36 +197,7 @@ function onKey(event: KeyboardEvent): void {
             :d="`M${o.anchor[0]! * scale - 6} ${o.anchor[1]! * scale}h12M${o.anchor[0]! * scale} ${o.anchor[1]! * scale - 6}v12`"
           />
         </g>
-        <g v-if="grips">
-          <path class="stem" :d="`M${grips.mid}L${grips.stalk}`" />
-          <circle
-            class="grip"
-            r="5.5"
-            :cx="grips.stalk[0]"
-            :cy="grips.stalk[1]"
-            data-layer-turn
-            @pointerdown="onGrip($event, true)"
-            @pointermove="onGripMove"
-            @pointerup="onGripUp"
-          >
-            <title>Turn it about its anchor; Shift turns freely</title>
-          </circle>
-          <rect
-            v-for="(p, i) in grips.corners"
-            :key="i"
-            class="grip"
-            width="10"
-            height="10"
-            :x="p[0] - 5"
-            :y="p[1] - 5"
-            :data-layer-corner="i"
-            @pointerdown="onGrip($event, false)"
-            @pointermove="onGripMove"
-            @pointerup="onGripUp"
-          >
-            <title>Scale it about its anchor; Shift: each way by itself</title>
-          </rect>
-        </g>
+        <LayerGrips v-if="last" :outline="last.points" :scale="scale" />
       </svg>
     </div>
     <p class="said">
@@ -295,7 +226,7 @@ function onKey(event: KeyboardEvent): void {
 }
 .sheet {
   position: relative;
-  box-shadow: 0 0 0 1px #17191b;
+  box-shadow: 0 0 0 1px var(--mark-under);
 }
 canvas,
 svg {
@@ -316,16 +247,16 @@ svg {
   cursor: move;
 }
 .picked .under {
-  stroke: #17191b;
+  stroke: var(--mark-under);
   stroke-width: 2.2;
 }
 .picked .over {
-  stroke: #ffd9ae;
+  stroke: var(--mark-surface);
   stroke-dasharray: 7 5;
   stroke-width: 2.2;
 }
 .layer:hover .over {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-dasharray: 3 4;
 }
 .layer:focus-visible {
@@ -334,20 +265,8 @@ svg {
 .layer:focus-visible .over {
   stroke: var(--accent);
 }
-.stem {
-  stroke: #fff;
-  stroke-width: 1.6;
-  pointer-events: none;
-}
-.grip {
-  fill: #fff;
-  stroke: #17191b;
-  stroke-width: 1.4;
-  pointer-events: all;
-  cursor: pointer;
-}
 .anchor {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 2;
   fill: none;
   pointer-events: none;
@@ -359,8 +278,8 @@ svg {
   margin: 0;
   padding: 2px 9px;
   border-radius: 3px;
-  background: rgb(23 25 27 / 82%);
-  color: #fff;
+  background: var(--label-back);
+  color: var(--mark);
   font-size: 13px;
   display: flex;
   gap: 16px;

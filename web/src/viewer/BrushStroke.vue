@@ -74,7 +74,7 @@ onKeyStroke('Escape', () => (workspace.tool = 'look'));
 }
 .stroke {
   fill: none;
-  stroke: rgb(255 255 255 / 55%);
+  stroke: var(--mark-faint);
   stroke-linecap: round;
   stroke-linejoin: round;
   pointer-events: none;
@@ -86,10 +86,10 @@ onKeyStroke('Escape', () => (workspace.tool = 'look'));
   stroke-width: 1.6;
 }
 .under {
-  stroke: #17191b;
+  stroke: var(--mark-under);
 }
 .over {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-dasharray: 5 4;
 }
 </style>

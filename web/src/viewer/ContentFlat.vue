@@ -128,7 +128,7 @@ const url = computed(() => (doc.document?.look.board ? drawnBoard.value : source
 }
 .screen {
   position: absolute;
-  background: #000;
+  background: var(--mark-black);
 }
 .all {
   position: absolute;
@@ -151,7 +151,7 @@ svg {
 }
 .edge {
   fill: none;
-  stroke: #17191b;
+  stroke: var(--mark-under);
   stroke-width: 1;
 }
 .said {
@@ -161,8 +161,8 @@ svg {
   margin: 0;
   padding: 2px 9px;
   border-radius: 3px;
-  background: rgb(23 25 27 / 82%);
-  color: #fff;
+  background: var(--label-back);
+  color: var(--mark);
   font-size: 13px;
   pointer-events: none;
 }

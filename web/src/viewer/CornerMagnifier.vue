@@ -151,26 +151,26 @@ canvas {
   pointer-events: none;
 }
 .under {
-  stroke: #17191b;
+  stroke: var(--mark-under);
   stroke-width: 1.4;
 }
 .over {
-  stroke: #ffd9ae;
+  stroke: var(--mark-surface);
   stroke-width: 1.4;
   stroke-dasharray: 5 5;
 }
 .dot {
   fill: none;
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 1;
   mix-blend-mode: difference;
 }
 .plate {
-  fill: rgb(23 25 27 / 60%);
+  fill: var(--label-back-soft);
 }
 .shape {
   fill: none;
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 1.6;
   transform: scale(0.8);
 }

@@ -146,15 +146,15 @@ function finish(set: Drawn): void {
   pointer-events: none;
 }
 .under {
-  stroke: #17191b;
+  stroke: var(--mark-under);
 }
 .over {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-dasharray: 6 5;
 }
 .dot {
-  fill: #fff;
-  stroke: #17191b;
+  fill: var(--mark);
+  stroke: var(--mark-under);
   stroke-width: 1.5;
   pointer-events: none;
 }

@@ -130,15 +130,15 @@ function onKey(event: KeyboardEvent): void {
   pointer-events: none;
 }
 .under {
-  stroke: #17191b;
+  stroke: var(--mark-under);
 }
 .over {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-dasharray: 3 4;
 }
 .grip {
-  fill: rgb(255 255 255 / 82%);
-  stroke: #17191b;
+  fill: var(--mark-soft);
+  stroke: var(--mark-under);
   stroke-width: 1.4;
   pointer-events: all;
   cursor: move;

@@ -130,10 +130,10 @@ svg {
   stroke-width: 1;
 }
 .under {
-  stroke: #17191b;
+  stroke: var(--mark-under);
 }
 .over {
-  stroke: #ffd9ae;
+  stroke: var(--mark-surface);
   stroke-dasharray: 9 6;
 }
 .said {
@@ -143,8 +143,8 @@ svg {
   margin: 0;
   padding: 2px 9px;
   border-radius: 3px;
-  background: rgb(23 25 27 / 82%);
-  color: #fff;
+  background: var(--label-back);
+  color: var(--mark);
   font-size: 13px;
 }
 </style>

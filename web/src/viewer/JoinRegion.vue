@@ -24,10 +24,10 @@ const polygon = computed(() => doc.document?.loop?.region?.map(([x, y]) => toPag
   pointer-events: none;
 }
 .under {
-  stroke: #17191b;
+  stroke: var(--mark-under);
 }
 .over {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-dasharray: 14 4;
 }
 </style>

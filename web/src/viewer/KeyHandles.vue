@@ -106,12 +106,12 @@ function onKey(event: KeyboardEvent, part: number): void {
 <style scoped>
 .under {
   fill: none;
-  stroke: #17191b;
+  stroke: var(--mark-under);
   stroke-width: 2.6;
 }
 .over {
   fill: none;
-  stroke: #ffd9ae;
+  stroke: var(--mark-surface);
   stroke-width: 1.2;
   stroke-dasharray: 3 6;
 }
@@ -128,24 +128,24 @@ function onKey(event: KeyboardEvent, part: number): void {
   fill: transparent;
 }
 .halo {
-  fill: rgb(255 255 255 / 12%);
-  stroke: #17191b;
+  fill: var(--mark-fill);
+  stroke: var(--mark-under);
   stroke-width: 4;
 }
 .mark {
-  fill: rgb(255 255 255 / 12%);
-  stroke: #fff;
+  fill: var(--mark-fill);
+  stroke: var(--mark);
   stroke-width: 1.8;
 }
 .as-key .mark {
-  fill: #b45309;
+  fill: var(--mark-strong);
 }
 .chosen .mark {
-  stroke: #ffb36b;
+  stroke: var(--mark-picked);
   stroke-width: 2.4;
 }
 .grab:focus-visible .halo {
-  stroke: #b45309;
+  stroke: var(--mark-strong);
   stroke-width: 6;
 }
 </style>

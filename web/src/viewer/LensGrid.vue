@@ -46,11 +46,11 @@ path {
   fill: none;
 }
 .under {
-  stroke: rgb(0 0 0 / 45%);
+  stroke: var(--shade-strong);
   stroke-width: 2.4;
 }
 .line {
-  stroke: rgb(255 255 255 / 75%);
+  stroke: var(--mark-soft);
   stroke-width: 0.9;
 }
 </style>

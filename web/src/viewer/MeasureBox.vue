@@ -182,32 +182,32 @@ const three = (list: readonly number[]) => list.map((v) => v.toFixed(3)).join(' 
   pointer-events: none;
 }
 .under {
-  stroke: #17191b;
+  stroke: var(--mark-under);
   stroke-width: 1.6;
 }
 .over {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 1.6;
   stroke-dasharray: 5 4;
 }
 .values {
   width: 100%;
-  background: rgb(23 25 27 / 84%);
-  color: #fff;
+  background: var(--label-back);
+  color: var(--mark);
   font-size: 13px;
   font-variant-numeric: tabular-nums;
   border-radius: 3px;
 }
 .values caption {
   caption-side: top;
-  color: #fff;
-  background: rgb(23 25 27 / 84%);
+  color: var(--mark);
+  background: var(--label-back);
   padding: 3px 8px 0;
   font-size: 13px;
 }
 .values th {
   font-weight: 400;
-  color: #d5d5d2;
+  color: var(--label-soft);
   padding: 1px 8px;
 }
 .takes {
@@ -215,13 +215,13 @@ const three = (list: readonly number[]) => list.map((v) => v.toFixed(3)).join(' 
   flex-wrap: wrap;
   gap: 4px;
   padding: 4px;
-  background: rgb(23 25 27 / 84%);
+  background: var(--label-back);
   pointer-events: auto;
 }
 .takes button {
-  border: 1px dashed #d5d5d2;
+  border: 1px dashed var(--label-soft);
   background: none;
-  color: #fff;
+  color: var(--mark);
   border-radius: 3px;
   font-size: 13px;
   padding: 1px 6px;

@@ -34,13 +34,13 @@ const places = computed(() =>
 
 <style scoped>
 .under {
-  fill: rgb(255 255 255 / 12%);
-  stroke: #17191b;
+  fill: var(--mark-fill);
+  stroke: var(--mark-under);
   stroke-width: 3;
 }
 .over {
   fill: none;
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 1.2;
   stroke-dasharray: 2 3;
 }

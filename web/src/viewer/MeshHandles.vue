@@ -121,15 +121,15 @@ polyline {
   pointer-events: none;
 }
 .under {
-  stroke: #17191b;
+  stroke: var(--mark-under);
 }
 .over {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-dasharray: 4 4;
 }
 circle {
-  fill: #fff;
-  stroke: #17191b;
+  fill: var(--mark);
+  stroke: var(--mark-under);
   stroke-width: 1.4;
   pointer-events: all;
   cursor: move;

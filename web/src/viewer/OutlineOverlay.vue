@@ -1,30 +1,23 @@
 <script setup lang="ts">
 import { storeToRefs } from 'pinia';
 import { computed, ref } from 'vue';
-import { polygonOf, type Outline } from '../../../core/base/geometry/outline.ts';
-import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-homography.ts';
-import { IDENTITY, keepsInFront, type Homography } from '../../../core/base/geometry/homography.ts';
-import type { Quad } from '../../../core/base/geometry/quad.ts';
 import {
   addPoint,
   bendPoint,
   isCurved,
-  keptPoint,
   moveHandle,
   moveOutline,
   movePoint,
   removePoint,
-  shownOutline,
-  type DrawnOutline,
 } from '../steps/follow/edit-outline.ts';
-import { homeOf, OUTLINE_NAMES, outlinesOf, type OutlineKind } from '../steps/follow/outlines-of.ts';
+import { outlinesOf, type OutlineKind } from '../steps/follow/outlines-of.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { useWorkspace } from '../stores/workspace.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useDocument } from '../stores/document.ts';
-import { useTrack } from '../stores/track.ts';
-import { usePlacedCorners } from '../stores/placed-corners.ts';
-import { toPage, toPlate } from './view-transform.ts';
+import { nearestAlong } from './nearest-along.ts';
+import { useShownOutlines } from './use-shown-outlines.ts';
+import { toPlate } from './view-transform.ts';
 import { useViewport } from './viewport.ts';
 
 /**
@@ -34,92 +27,23 @@ import { useViewport } from './viewport.ts';
 const props = defineProps<{ lists: readonly OutlineKind[] }>();
 const viewport = useViewport();
 const doc = useDocument();
-const track = useTrack();
-const placed = usePlacedCorners();
 const head = usePlayhead();
 const workspace = useWorkspace();
+
+const { outlines, atOf, keptAt } = useShownOutlines(() => props.lists);
 
 type Grip = { part: 'point'; index: number } | { part: 'handle'; index: number; which: 'in' | 'out' } | { part: 'all' };
 const dragging = ref<{ list: OutlineKind; outline: number; grip: Grip; last: [number, number] } | null>(null);
 const { point } = storeToRefs(workspace);
 
-/** The frame on which an outline is as its points tell, and the one on show. */
-const atOf = (outline: DrawnOutline) => ({
-  referenceFrame: doc.document ? homeOf(doc.document, outline) : 0,
-  frame: head.frame,
-});
-function mapOf(outline: DrawnOutline): Homography | null {
-  if (('fixed' in outline && outline.fixed) || ('rides' in outline && outline.rides === 'plate')) return IDENTITY;
-  // Shapes lie on the surface as it is seated; what is followed goes by the track alone.
-  const corners = doc.document?.corners as Quad | null | undefined;
-  const seated = 'does' in outline || 'home' in outline ? placed.cornersAt(head.frame) : null;
-  return corners && seated ? homographyBetweenQuads(corners, seated) : track.nearestMap(head.frame);
-}
-const onPage = (shape: Outline): Outline => ({
-  points: shape.points.map((p) => toPage(viewport.view, p)),
-  handles: shape.handles?.map(
-    ([a, b, c, d]) =>
-      [
-        a * viewport.view.scale * viewport.view.aspect,
-        b * viewport.view.scale,
-        c * viewport.view.scale * viewport.view.aspect,
-        d * viewport.view.scale,
-      ] as const,
-  ),
-});
-const outlines = computed(() =>
-  props.lists
-    .flatMap((list) =>
-      (doc.document ? outlinesOf(doc.document, list) : []).map((outline, index) => {
-        const map = mapOf(outline);
-        if (!map || !keepsInFront(map, outline.points)) return null;
-        const at = atOf(outline);
-        const shape = onPage(shownOutline(outline, at, map));
-        const { points } = shape;
-        const middle = points.reduce(([x, y], p) => [x + p[0] / points.length, y + p[1] / points.length], [0, 0]);
-        return {
-          list,
-          index,
-          points,
-          off: outline.off === true,
-          handles: shape.handles,
-          middle,
-          polygon: polygonOf(shape).join(' '),
-          sides: points.map((_, i) => sideOf(shape, i)),
-          picked: workspace.picked?.list === list && workspace.picked.index === index,
-          keyed: at.frame === at.referenceFrame || (outline.keys?.some((key) => key.frame === head.frame) ?? false),
-          title: `${OUTLINE_NAMES[list]} ${index + 1}`,
-          guessed: map !== IDENTITY && track.homographyAt(head.frame) === null,
-        };
-      }),
-    )
-    .filter((o) => o !== null),
-);
-
 /** With more points than this, only those of the picked outline are shown. */
 const MOST_POINTS = 32;
 const crowded = computed(() => outlines.value.reduce((sum, o) => sum + o.points.length, 0) > MOST_POINTS);
 
-/** The side that begins at a point, as a path to press on. */
-function sideOf({ points, handles }: Outline, i: number): string {
-  const p = points[i]!;
-  const next = (i + 1) % points.length;
-  const q = points[next]!;
-  const h = handles?.[i];
-  const g = handles?.[next];
-  return `M${p.join(' ')}C${p[0] + (h?.[2] ?? 0)} ${p[1] + (h?.[3] ?? 0)} ${q[0] + (g?.[0] ?? 0)} ${q[1] + (g?.[1] ?? 0)} ${q.join(' ')}`;
-}
 function plateAt(event: PointerEvent | MouseEvent): [number, number] {
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
   return toPlate(viewport.view, event.clientX - rect.left, event.clientY - rect.top);
 }
-/** A press, where the outline is kept. */
-function keptAt(list: OutlineKind, outline: number, plate: [number, number]): [number, number] | null {
-  const drawn = doc.document && outlinesOf(doc.document, list)[outline];
-  const map = drawn && mapOf(drawn);
-  return map ? keptPoint(map, plate) : null;
-}
-
 function onDown(event: PointerEvent, list: OutlineKind, outline: number, grip: Grip): void {
   if (event.button !== 0) return;
   event.stopPropagation();
@@ -163,19 +87,9 @@ function onSide(event: PointerEvent, list: OutlineKind, outline: number, side: n
     workspace.picked = { list, index: outline };
     return;
   }
-  const path = event.currentTarget as SVGPathElement;
-  const rect = path.ownerSVGElement!.getBoundingClientRect();
-  const x = event.clientX - rect.left;
-  const y = event.clientY - rect.top;
-  const steps = 64;
-  let nearest = 0;
-  let least = Infinity;
-  for (let k = 1; k < steps; k++) {
-    const p = path.getPointAtLength((path.getTotalLength() * k) / steps);
-    const d = Math.hypot(p.x - x, p.y - y);
-    if (d < least) [nearest, least] = [k / steps, d];
-  }
-  doc.edit((draft) => addPoint(outlinesOf(draft, list)[outline]!, side, nearest));
+  doc.edit((draft) =>
+    addPoint(outlinesOf(draft, list)[outline]!, side, nearestAlong(event.currentTarget as SVGPathElement, event)),
+  );
   point.value = side + 1;
 }
 function onBend(list: OutlineKind, outline: number, index: number): void {
@@ -316,10 +230,10 @@ polygon {
   stroke-width: 1.6;
 }
 .under {
-  stroke: #17191b;
+  stroke: var(--mark-under);
 }
 .over {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-dasharray: 7 5;
 }
 .keepOut .over {
@@ -357,17 +271,17 @@ polygon {
   cursor: copy;
 }
 .handle {
-  fill: #fff;
-  stroke: #17191b;
+  fill: var(--mark);
+  stroke: var(--mark-under);
   stroke-width: 1.6;
   pointer-events: all;
   cursor: move;
 }
 .handle.between {
-  fill: #c9c8c5;
+  fill: var(--mark-off);
 }
 .stalk {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 1.4;
 }
 .all {
@@ -375,13 +289,13 @@ polygon {
   cursor: move;
 }
 .all circle {
-  fill: rgb(255 255 255 / 82%);
-  stroke: #17191b;
+  fill: var(--mark-soft);
+  stroke: var(--mark-under);
   stroke-width: 1.2;
 }
 .all path {
   fill: none;
-  stroke: #17191b;
+  stroke: var(--mark-under);
   stroke-width: 1.3;
 }
 </style>

@@ -91,27 +91,27 @@ function finish(four: [number, number][]): void {
   pointer-events: none;
 }
 .under {
-  stroke: #17191b;
+  stroke: var(--mark-under);
 }
 .over {
-  stroke: #ffd9ae;
+  stroke: var(--mark-surface);
   stroke-dasharray: 6 5;
 }
 .halo {
   fill: none;
-  stroke: #17191b;
+  stroke: var(--mark-under);
   stroke-width: 4;
 }
 .mark {
   fill: none;
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 1.8;
 }
 .label {
-  fill: rgb(23 25 27 / 78%);
+  fill: var(--label-back);
 }
 text {
-  fill: #fff;
+  fill: var(--mark);
   font-size: 13px;
 }
 g {

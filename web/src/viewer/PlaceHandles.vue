@@ -204,21 +204,21 @@ function onKey(event: KeyboardEvent): void {
   pointer-events: none;
 }
 .under {
-  stroke: #17191b;
+  stroke: var(--mark-under);
   stroke-width: 2.6;
 }
 .over {
-  stroke: #ffd9ae;
+  stroke: var(--mark-surface);
   stroke-dasharray: 7 5;
 }
 .grip {
-  fill: #fff;
-  stroke: #17191b;
+  fill: var(--mark);
+  stroke: var(--mark-under);
   stroke-width: 1.4;
   pointer-events: all;
   cursor: pointer;
 }
 .corner {
-  fill: #ffd9ae;
+  fill: var(--mark-surface);
 }
 </style>

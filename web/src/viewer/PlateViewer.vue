@@ -130,8 +130,8 @@ canvas {
   margin: 0;
   padding: 5px 12px;
   border-radius: 3px;
-  background: rgb(23 25 27 / 82%);
-  color: #fff;
+  background: var(--label-back);
+  color: var(--mark);
   font-size: 13px;
   pointer-events: none;
   width: max-content;
@@ -143,8 +143,8 @@ canvas {
   bottom: 12px;
   border: 2px solid var(--accent);
   border-radius: 3px;
-  background: rgb(23 25 27 / 82%);
-  color: #fff;
+  background: var(--label-back);
+  color: var(--mark);
   font-size: 13px;
   padding: 3px 10px;
 }

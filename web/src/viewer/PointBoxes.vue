@@ -192,18 +192,18 @@ function onKey(event: KeyboardEvent, name: string, at: Point): void {
 .under,
 .over {
   fill: none;
-  stroke: #17191b;
+  stroke: var(--mark-under);
   stroke-width: 2.4;
 }
 .over {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 1.1;
 }
 .over.wide {
   stroke-dasharray: 2 5;
 }
 .picked .over {
-  stroke: #ffb36b;
+  stroke: var(--mark-picked);
 }
 .point {
   pointer-events: all;
@@ -213,8 +213,8 @@ function onKey(event: KeyboardEvent, name: string, at: Point): void {
 .grip {
   pointer-events: all;
   cursor: nwse-resize;
-  fill: #17191b;
-  stroke: #ffb36b;
+  fill: var(--mark-under);
+  stroke: var(--mark-picked);
   stroke-width: 1.4;
 }
 .hit {
@@ -222,16 +222,16 @@ function onKey(event: KeyboardEvent, name: string, at: Point): void {
 }
 .halo {
   fill: none;
-  stroke: #17191b;
+  stroke: var(--mark-under);
   stroke-width: 4.4;
 }
 .mark {
   fill: none;
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 1.8;
 }
 .picked .mark {
-  stroke: #ffb36b;
+  stroke: var(--mark-picked);
 }
 .guessed .mark {
   stroke-dasharray: 2 3;
@@ -240,12 +240,12 @@ function onKey(event: KeyboardEvent, name: string, at: Point): void {
   stroke-dasharray: 6 4;
 }
 .dot {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 1;
   mix-blend-mode: difference;
 }
 .point:focus-visible .halo {
-  stroke: #b45309;
+  stroke: var(--mark-strong);
   stroke-width: 6;
 }
 </style>

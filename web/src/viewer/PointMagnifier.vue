@@ -158,12 +158,12 @@ canvas,
   pointer-events: none;
 }
 .under {
-  stroke: #17191b;
+  stroke: var(--mark-under);
   stroke-width: 2.6;
   fill: none;
 }
 .over {
-  stroke: #ffd9ae;
+  stroke: var(--mark-surface);
   stroke-width: 1.1;
   fill: none;
 }
@@ -177,8 +177,8 @@ canvas,
   display: flex;
   gap: 5px;
   align-items: center;
-  background: rgb(23 25 27 / 82%);
-  color: #fff;
+  background: var(--label-back);
+  color: var(--mark);
   font-size: 13px;
   white-space: nowrap;
   overflow: hidden;
@@ -192,7 +192,7 @@ canvas,
 }
 .shape {
   fill: none;
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 2;
 }
 </style>

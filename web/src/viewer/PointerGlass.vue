@@ -61,10 +61,10 @@ watch(
   position: absolute;
   width: 150px;
   height: 150px;
-  border: 1px solid #fff;
+  border: 1px solid var(--mark);
   box-shadow:
-    0 0 0 1px #17191b,
-    0 4px 14px rgb(0 0 0 / 35%);
+    0 0 0 1px var(--mark-under),
+    0 4px 14px var(--shadow);
   background: var(--surround);
   pointer-events: none;
   z-index: 2;
@@ -77,11 +77,11 @@ svg {
   height: 148px;
 }
 .under {
-  stroke: rgb(23 25 27 / 55%);
+  stroke: var(--label-back-soft);
   stroke-width: 3;
 }
 .over {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 1;
   stroke-dasharray: 3 3;
 }
@@ -89,8 +89,8 @@ span {
   position: absolute;
   right: 0;
   bottom: 0;
-  background: rgb(23 25 27 / 75%);
-  color: #fff;
+  background: var(--label-back);
+  color: var(--mark);
   font-size: 13px;
   padding: 0 5px;
 }

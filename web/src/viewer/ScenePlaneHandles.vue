@@ -81,13 +81,13 @@ function onUp(): void {
 <style scoped>
 .grid {
   fill: none;
-  stroke: rgb(255 255 255 / 70%);
+  stroke: var(--mark-soft);
   stroke-width: 1;
   paint-order: stroke;
 }
 .grip {
-  fill: rgb(0 0 0 / 25%);
-  stroke: #fff;
+  fill: var(--shade);
+  stroke: var(--mark);
   stroke-width: 2;
   pointer-events: all;
   cursor: move;

@@ -94,8 +94,8 @@ function put(event: PointerEvent): void {
 
 <style scoped>
 .point {
-  fill: rgb(255 255 255 / 75%);
-  stroke: rgb(0 0 0 / 70%);
+  fill: var(--mark-soft);
+  stroke: var(--shade-strong);
   stroke-width: 1;
   pointer-events: all;
   cursor: pointer;
@@ -114,7 +114,7 @@ function put(event: PointerEvent): void {
   fill: none;
 }
 .drawn {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 2;
   fill: none;
 }

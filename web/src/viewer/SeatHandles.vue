@@ -214,8 +214,8 @@ function onKey(event: KeyboardEvent, part: number): void {
   fill: transparent;
 }
 .halo {
-  fill: rgb(255 255 255 / 12%);
-  stroke: #17191b;
+  fill: var(--mark-fill);
+  stroke: var(--mark-under);
   stroke-width: 4;
 }
 .thin {
@@ -223,31 +223,31 @@ function onKey(event: KeyboardEvent, part: number): void {
 }
 .mark,
 .grip {
-  fill: rgb(255 255 255 / 12%);
-  stroke: #fff;
+  fill: var(--mark-fill);
+  stroke: var(--mark);
   stroke-width: 1.8;
 }
 .grip {
   stroke-width: 1.3;
 }
 .stem {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 1;
 }
 .chosen .mark,
 .chosen .grip {
-  stroke: #ffb36b;
+  stroke: var(--mark-picked);
   stroke-width: 2.4;
 }
 .corner:focus-visible .halo,
 .side:focus-visible .halo,
 .middle:focus-visible .halo,
 .turner:focus-visible .halo {
-  stroke: #b45309;
+  stroke: var(--mark-strong);
   stroke-width: 6;
 }
 .cross {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 1;
   mix-blend-mode: difference;
 }

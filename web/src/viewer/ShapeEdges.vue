@@ -94,18 +94,18 @@ polygon {
   stroke-width: 1.1;
 }
 .band {
-  stroke: #ffd9ae;
+  stroke: var(--mark-surface);
   stroke-dasharray: 2 4;
 }
 .ghost {
   stroke-width: 1.4;
 }
 .before {
-  stroke: #9fd3e6;
+  stroke: var(--edge-inside);
   stroke-dasharray: 5 4;
 }
 .after {
-  stroke: #f3b7d0;
+  stroke: var(--edge-outside);
   stroke-dasharray: 1 3;
   stroke-linecap: round;
   stroke-width: 2;

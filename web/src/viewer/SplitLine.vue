@@ -117,26 +117,26 @@ function onKey(event: KeyboardEvent, end: 0 | 1): void {
   pointer-events: none;
 }
 .under {
-  stroke: #17191b;
+  stroke: var(--mark-under);
 }
 .over {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-dasharray: 9 5;
 }
 .soft {
-  stroke: rgb(255 255 255 / 60%);
+  stroke: var(--mark-faint);
   stroke-width: 1;
   stroke-dasharray: 2 4;
 }
 .arrow {
   fill: none;
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 2.4;
   pointer-events: none;
 }
 .first {
-  fill: #fff;
-  stroke: #17191b;
+  fill: var(--mark);
+  stroke: var(--mark-under);
   stroke-width: 3;
   paint-order: stroke;
   font-size: 12px;
@@ -144,8 +144,8 @@ function onKey(event: KeyboardEvent, end: 0 | 1): void {
   pointer-events: none;
 }
 .grip {
-  fill: rgb(255 255 255 / 82%);
-  stroke: #17191b;
+  fill: var(--mark-soft);
+  stroke: var(--mark-under);
   stroke-width: 1.4;
   pointer-events: all;
   cursor: move;

@@ -146,17 +146,17 @@ const said = computed(() => {
 }
 .under {
   fill: none;
-  stroke: #17191b;
+  stroke: var(--mark-under);
   stroke-width: 2.6;
 }
 .over {
   fill: none;
-  stroke: #ffd9ae;
+  stroke: var(--mark-surface);
   stroke-width: 1.2;
 }
 .mark {
   fill: none;
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 1.4;
 }
 svg {
@@ -178,8 +178,8 @@ canvas {
   margin: 0;
   padding: 2px 9px;
   border-radius: 3px;
-  background: rgb(23 25 27 / 82%);
-  color: #fff;
+  background: var(--label-back);
+  color: var(--mark);
   font-size: 13px;
 }
 </style>

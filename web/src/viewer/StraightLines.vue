@@ -32,19 +32,19 @@ const lines = computed(() =>
   stroke-width: 1.6;
 }
 .under {
-  stroke: #17191b;
+  stroke: var(--mark-under);
 }
 .over {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-dasharray: 8 4;
 }
 .chord {
-  stroke: rgb(255 255 255 / 55%);
+  stroke: var(--mark-faint);
   stroke-width: 1;
 }
 circle {
-  fill: #fff;
-  stroke: #17191b;
+  fill: var(--mark);
+  stroke: var(--mark-under);
   stroke-width: 1.2;
 }
 </style>

@@ -77,19 +77,19 @@ const grid = computed(() => {
   stroke-width: 1.5;
 }
 .under {
-  stroke: #17191b;
+  stroke: var(--mark-under);
 }
 .over {
-  stroke: #ffd9ae;
+  stroke: var(--mark-surface);
   stroke-dasharray: 9 6;
 }
 .tab {
-  fill: #b45309;
-  stroke: #fff;
+  fill: var(--mark-strong);
+  stroke: var(--mark);
   stroke-width: 1;
 }
 .grid {
-  stroke: rgb(255 255 255 / 55%);
+  stroke: var(--mark-faint);
   stroke-width: 1;
   mix-blend-mode: difference;
 }

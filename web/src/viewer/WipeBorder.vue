@@ -93,16 +93,16 @@ function onKey(event: KeyboardEvent): void {
 
 <style scoped>
 .under {
-  stroke: #17191b;
+  stroke: var(--mark-under);
   stroke-width: 3;
 }
 .over {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 1;
 }
 .handle {
-  fill: rgb(23 25 27 / 70%);
-  stroke: #fff;
+  fill: var(--label-back-soft);
+  stroke: var(--mark);
   stroke-width: 1.6;
   pointer-events: all;
   cursor: move;
@@ -112,9 +112,9 @@ rect.handle {
 }
 text {
   font-size: 13px;
-  fill: #fff;
+  fill: var(--mark);
   paint-order: stroke;
-  stroke: #17191b;
+  stroke: var(--mark-under);
   stroke-width: 3px;
 }
 </style>

@@ -143,7 +143,7 @@ onMounted(() => void draw());
   height: 100%;
 }
 .under {
-  stroke: #fff;
+  stroke: var(--mark);
   stroke-width: 0.8;
   fill: none;
   mix-blend-mode: difference;
