@@ -15,6 +15,6 @@ export default [
       parser: vueParser,
       parserOptions: { parser: ts.parser, sourceType: 'module' },
     },
-    rules: { 'vue/multi-word-component-names': 'off' },
+    rules: { 'vue/multi-word-component-names': 'off', 'max-lines': ['error', { max: 300 }] },
   },
 ];

@@ -1,176 +1,8 @@
 import { levelFor } from '../image/level-of-detail.ts';
 import { encodeTable, lightTable } from '../image/transfer.ts';
+import { compositeCalls, type CompositeExports } from './kernel-calls.ts';
 import { convolvePlain } from './plain-convolution.ts';
 import type { CompositeKernels, FlatMap, LevelledContent, PinWork } from './composite-kernels.ts';
-
-/** What assembly/composite.ts exports; places are byte offsets. */
-interface Exports {
-  heapBase: { readonly value: number };
-  flatRow(
-    map: number,
-    faded: number,
-    row: number,
-    from: number,
-    to: number,
-    dx: number,
-    dy: number,
-    places: number,
-    plane: number,
-    share: number,
-    weights: number,
-    cover: number,
-  ): void;
-  addPatches(
-    levels: number,
-    coarsest: number,
-    places: number,
-    plane: number,
-    weights: number,
-    first: number,
-    count: number,
-    out: number,
-  ): number;
-  addSmooth(
-    levels: number,
-    coarsest: number,
-    detail: number,
-    between: number,
-    places: number,
-    plane: number,
-    weights: number,
-    first: number,
-    count: number,
-    out: number,
-  ): number;
-  laySeen(
-    count: number,
-    planes: number,
-    plane: number,
-    front: number,
-    limit: number,
-    screen: number,
-    layer: number,
-    cover: number,
-    seen: number,
-    sums: number,
-  ): void;
-  holdToKnown(
-    width: number,
-    height: number,
-    planes: number,
-    plane: number,
-    front: number,
-    seen: number,
-    marked: number,
-    order: number,
-    scratch: number,
-  ): void;
-  layMix(
-    width: number,
-    height: number,
-    planes: number,
-    plane: number,
-    screen: number,
-    layer: number,
-    seen: number,
-    opacity: number,
-    encode: number,
-    codes: number,
-    across: number,
-    result: number,
-  ): void;
-  replaceSpill(
-    codes: number,
-    out: number,
-    weight: number,
-    near: number,
-    width: number,
-    height: number,
-    order: number,
-    front: number,
-    frontPlane: number,
-    frontTop: number,
-    frontBottom: number,
-    left: number,
-    right: number,
-    values: number,
-    table: number,
-    encode: number,
-    scratch: number,
-  ): void;
-  filledBlocks(
-    count: number,
-    values: number,
-    stride: number,
-    weight: number,
-    width: number,
-    height: number,
-    block: number,
-    to: number,
-  ): void;
-  enlarge(
-    plane: number,
-    across: number,
-    down: number,
-    block: number,
-    width: number,
-    height: number,
-    out: number,
-    line: number,
-  ): void;
-  keyFront(
-    planes: number,
-    plane: number,
-    width: number,
-    height: number,
-    order: number,
-    inside: number,
-    marked: number,
-    values: number,
-    matte: number,
-    screen: number,
-    scratch: number,
-  ): void;
-  grainField(
-    left: number,
-    top: number,
-    width: number,
-    height: number,
-    stride: number,
-    across: number,
-    rx: number,
-    down: number,
-    ry: number,
-    seed: number,
-    white: number,
-    lines: number,
-    out: number,
-  ): void;
-  layGrain(
-    codes: number,
-    shown: number,
-    width: number,
-    height: number,
-    stride: number,
-    fields: number,
-    plane: number,
-    own: number,
-    shared: number,
-    tables: number,
-    levels: number,
-  ): void;
-  halve(from: number, width: number, height: number, weights: number, to: number, scratch: number): void;
-  convolve(
-    data: number,
-    width: number,
-    height: number,
-    channels: number,
-    kernel: number,
-    radius: number,
-    repeat: number,
-    scratch: number,
-  ): void;
-}
 
 const PAGE = 65_536;
 /** Memory asked for, less where the platform does not give it; pages that are never touched cost nothing. */
@@ -191,7 +23,8 @@ export type InstantiateComposite = (pages: number) => { readonly exports: object
  */
 export function compiledComposite(instantiate: InstantiateComposite): CompositeKernels {
   const { exports, buffer } = largest(instantiate);
-  const wasm = exports as Exports;
+  const wasm = exports as CompositeExports;
+  const call = compositeCalls(wasm);
   const start = (wasm.heapBase.value + 15) & ~15;
   const middle = Math.floor((buffer.byteLength * 0.45) / 16) * 16;
   const mapAt = start;
@@ -285,27 +118,37 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
             put = { at: view.byteOffset, faded: map.sides.some((side) => side.feather > 0) ? 1 : 0 };
             maps.set(map, put);
           }
-          wasm.flatRow(
-            put.at,
-            put.faded,
+          call.flatRow({
+            map: put.at,
+            faded: put.faded,
             row,
             from,
             to,
             dx,
             dy,
-            placesAt,
+            places: placesAt,
             plane,
             share,
-            weights.byteOffset,
-            cover ? cover.byteOffset + 4 * at : 0,
-          );
+            weights: weights.byteOffset,
+            cover: cover ? cover.byteOffset + 4 * at : 0,
+          });
         },
         patches(count, at) {
           const out = layer.byteOffset + 4 * at;
           overLevels(
             content,
             count,
-            (from) => wasm.addPatches(tableAt, content.coarsest, placesAt, plane, weights.byteOffset, from, count, out),
+            (from) =>
+              call.addPatches({
+                levels: tableAt,
+                coarsest: content.coarsest,
+                places: placesAt,
+                plane,
+                weights: weights.byteOffset,
+                first: from,
+                count,
+                out,
+              }),
             (i) => {
               return [levelFor(work.places.su[i]!, work.places.sv[i]!, content.coarsest)];
             },
@@ -317,18 +160,18 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
             content,
             count,
             (from) =>
-              wasm.addSmooth(
-                tableAt,
-                content.coarsest,
+              call.addSmooth({
+                levels: tableAt,
+                coarsest: content.coarsest,
                 detail,
-                between ? 1 : 0,
-                placesAt,
+                between: between ? 1 : 0,
+                places: placesAt,
                 plane,
-                weights.byteOffset,
-                from,
+                weights: weights.byteOffset,
+                first: from,
                 count,
                 out,
-              ),
+              }),
             (i) => {
               const size = Math.max(work.places.su[i]!, work.places.sv[i]!) * detail;
               const lower = Math.max(0, Math.floor(Math.log2(size)));
@@ -350,9 +193,27 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
               return soft;
             }
             weights4.set(kernel);
-            wasm.convolve(layer.byteOffset, width, height, 4, weights4.byteOffset, radius, 0, scratch.byteOffset);
+            call.convolve({
+              data: layer.byteOffset,
+              width,
+              height,
+              channels: 4,
+              kernel: weights4.byteOffset,
+              radius,
+              repeat: 0,
+              scratch: scratch.byteOffset,
+            });
             if (cover)
-              wasm.convolve(cover.byteOffset, width, height, 1, weights4.byteOffset, radius, 0, scratch.byteOffset);
+              call.convolve({
+                data: cover.byteOffset,
+                width,
+                height,
+                channels: 1,
+                kernel: weights4.byteOffset,
+                radius,
+                repeat: 0,
+                scratch: scratch.byteOffset,
+              });
           }
           free = first;
           return { layer: layer.slice(), cover: cover && cover.slice() };
@@ -370,16 +231,16 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       if (!put || !weights || !scratch) return null;
       put.set(data);
       weights.set(kernel);
-      wasm.convolve(
-        put.byteOffset,
+      call.convolve({
+        data: put.byteOffset,
         width,
         height,
         channels,
-        weights.byteOffset,
+        kernel: weights.byteOffset,
         radius,
-        border === 'repeat' ? 1 : 0,
-        scratch.byteOffset,
-      );
+        repeat: border === 'repeat' ? 1 : 0,
+        scratch: scratch.byteOffset,
+      });
       return put.slice();
     },
     filledBlocks(values, weight, width, height, block) {
@@ -394,16 +255,16 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       if (!planes || !shares || !to) return null;
       values.forEach((plane, k) => planes.set(plane, k * n));
       shares.set(weight);
-      wasm.filledBlocks(
-        values.length,
-        planes.byteOffset,
-        4 * n,
-        shares.byteOffset,
+      call.filledBlocks({
+        count: values.length,
+        values: planes.byteOffset,
+        stride: 4 * n,
+        weight: shares.byteOffset,
         width,
         height,
         block,
-        to.byteOffset,
-      );
+        to: to.byteOffset,
+      });
       return values.map((_, k) => to.slice(k * m, (k + 1) * m));
     },
     enlarge(plane, across, down, width, height, block) {
@@ -413,7 +274,16 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       const line = take(across + 8);
       if (!from || !out || !line || block % 2 !== 0) return null;
       from.set(plane);
-      wasm.enlarge(from.byteOffset, across, down, block, width, height, out.byteOffset, line.byteOffset);
+      call.enlarge({
+        plane: from.byteOffset,
+        across,
+        down,
+        block,
+        width,
+        height,
+        out: out.byteOffset,
+        line: line.byteOffset,
+      });
       return out.slice();
     },
     key({ planes, width, height, inside, marked, channels: [main, a, b], colour, told, mix, floor, ceiling }) {
@@ -432,19 +302,19 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       within.set(inside);
       if (marked) marks!.set(marked);
       values.set([...colour, told, mix, floor, ceiling]);
-      wasm.keyFront(
-        light.byteOffset,
-        4 * stride,
+      call.keyFront({
+        planes: light.byteOffset,
+        plane: 4 * stride,
         width,
         height,
-        main | (a << 2) | (b << 4),
-        within.byteOffset,
-        marks ? marks.byteOffset : 0,
-        valuesAt,
-        matte.byteOffset,
-        screen.byteOffset,
-        scratch.byteOffset,
-      );
+        order: main | (a << 2) | (b << 4),
+        inside: within.byteOffset,
+        marked: marks ? marks.byteOffset : 0,
+        values: valuesAt,
+        matte: matte.byteOffset,
+        screen: screen.byteOffset,
+        scratch: scratch.byteOffset,
+      });
       const part = (c: number) => screen.slice(c * stride, c * stride + n);
       return { matte: matte.slice(0, n), screen: [part(0), part(1), part(2)] };
     },
@@ -474,35 +344,35 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       for (let row = 0; row < height; row++)
         bytes.set(codes.subarray(rowOf(row), rowOf(row) + 3 * width), 3 * row * width);
       for (let c = 0; c < (shared === 0 ? 3 : 4); c++) {
-        wasm.grainField(
-          box.left,
-          box.top,
+        call.grainField({
+          left: box.left,
+          top: box.top,
           width,
           height,
           stride,
-          weights.byteOffset,
+          across: weights.byteOffset,
           rx,
-          weights.byteOffset + 4 * across.length,
+          down: weights.byteOffset + 4 * across.length,
           ry,
-          c === 3 ? seed : seed + c + 1,
-          white.byteOffset,
-          lines.byteOffset,
-          fields.byteOffset + c * plane,
-        );
+          seed: c === 3 ? seed : seed + c + 1,
+          white: white.byteOffset,
+          lines: lines.byteOffset,
+          out: fields.byteOffset + c * plane,
+        });
       }
-      wasm.layGrain(
-        read.byteOffset,
-        part.byteOffset,
+      call.layGrain({
+        codes: read.byteOffset,
+        shown: part.byteOffset,
         width,
         height,
         stride,
-        fields.byteOffset,
+        fields: fields.byteOffset,
         plane,
         own,
         shared,
-        steps.byteOffset,
+        tables: steps.byteOffset,
         levels,
-      );
+      });
       for (let row = 0; row < height; row++)
         codes.set(bytes.subarray(3 * row * width, 3 * (row + 1) * width), rowOf(row));
       return true;
@@ -520,14 +390,14 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       if (!shares || !to || !scratch || (!from && kept.get(data) === undefined)) return null;
       from?.set(data);
       shares.set(weights);
-      wasm.halve(
-        from ? from.byteOffset : kept.get(data)!,
+      call.halve({
+        from: from ? from.byteOffset : kept.get(data)!,
         width,
         height,
-        shares.byteOffset,
-        to.byteOffset,
-        scratch.byteOffset,
-      );
+        weights: shares.byteOffset,
+        to: to.byteOffset,
+        scratch: scratch.byteOffset,
+      });
       return to.slice();
     },
     lay({
@@ -617,30 +487,30 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       const plane = 4 * stride;
       const sums = new Float64Array(buffer, sumsRoom.byteOffset, 4);
       const order = ([main, a, b]: readonly [number, number, number]) => main | (a << 2) | (b << 4);
-      wasm.laySeen(
-        n,
-        light.byteOffset,
+      call.laySeen({
+        count: n,
+        planes: light.byteOffset,
         plane,
-        rest.byteOffset,
-        rest.byteOffset + plane,
-        behind.byteOffset,
-        layer.byteOffset,
-        cover.byteOffset,
-        seen.byteOffset,
-        sums.byteOffset,
-      );
+        front: rest.byteOffset,
+        limit: rest.byteOffset + plane,
+        screen: behind.byteOffset,
+        layer: layer.byteOffset,
+        cover: cover.byteOffset,
+        seen: seen.byteOffset,
+        sums: sums.byteOffset,
+      });
       if (knownColours || marked)
-        wasm.holdToKnown(
-          wide,
-          high,
-          light.byteOffset,
+        call.holdToKnown({
+          width: wide,
+          height: high,
+          planes: light.byteOffset,
           plane,
-          rest.byteOffset,
-          seen.byteOffset,
-          marks ? marks.byteOffset : 0,
-          order(channels),
-          scratch.byteOffset,
-        );
+          front: rest.byteOffset,
+          seen: seen.byteOffset,
+          marked: marks ? marks.byteOffset : 0,
+          order: order(channels),
+          scratch: scratch.byteOffset,
+        });
       const bytesOf = (floats: Float32Array) => new Uint8Array(buffer, floats.byteOffset, 3 * all);
       const from = bytesOf(read);
       const to = bytesOf(written);
@@ -674,40 +544,40 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
           mean(a),
           mean(b),
         ]);
-        wasm.replaceSpill(
-          from.byteOffset,
-          to.byteOffset,
-          ways!.byteOffset,
-          ways!.byteOffset + 4 * all,
+        call.replaceSpill({
+          codes: from.byteOffset,
+          out: to.byteOffset,
+          weight: ways!.byteOffset,
+          near: ways!.byteOffset + 4 * all,
           width,
           height,
-          order(spill.channels),
-          light.byteOffset,
-          plane,
-          box.top - own.top,
-          box.bottom - own.top,
-          box.left - own.left,
-          box.right - own.left,
-          valuesAt,
-          lightAt,
-          encodeAt,
-          spillRoom!.byteOffset,
-        );
+          order: order(spill.channels),
+          front: light.byteOffset,
+          frontPlane: plane,
+          frontTop: box.top - own.top,
+          frontBottom: box.bottom - own.top,
+          left: box.left - own.left,
+          right: box.right - own.left,
+          values: valuesAt,
+          table: lightAt,
+          encode: encodeAt,
+          scratch: spillRoom!.byteOffset,
+        });
       }
-      wasm.layMix(
-        wide,
-        high,
-        light.byteOffset,
+      call.layMix({
+        width: wide,
+        height: high,
+        planes: light.byteOffset,
         plane,
-        behind.byteOffset,
-        layer.byteOffset,
-        seen.byteOffset,
+        screen: behind.byteOffset,
+        layer: layer.byteOffset,
+        seen: seen.byteOffset,
         opacity,
-        encodeAt,
-        to.byteOffset + 3 * ((box.top - own.top) * width + box.left - own.left),
-        width,
-        result.byteOffset,
-      );
+        encode: encodeAt,
+        codes: to.byteOffset + 3 * ((box.top - own.top) * width + box.left - own.left),
+        across: width,
+        result: result.byteOffset,
+      });
       for (let row = 0; row < height; row++)
         out.set(to.subarray(3 * row * width, 3 * row * width + rowBytes), rowOf(row));
       return result.slice(0, n);

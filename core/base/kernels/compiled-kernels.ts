@@ -1,17 +1,6 @@
 import { DARKEST_LIGHT } from './plain-template.ts';
-import {
-  ACCUMULATE,
-  BLUR,
-  PYRAMID,
-  RESIDUALS,
-  SharedWork,
-  SIGNAL16,
-  SIGNAL8,
-  TEXELS,
-  workBlock,
-  type RunPart,
-  type WorkBlock,
-} from './shared-work.ts';
+import { followingCalls, given, runShared, SHARED, type FollowingExports } from './kernel-calls.ts';
+import { SharedWork, workBlock, type RunPart, type WorkBlock } from './shared-work.ts';
 import {
   ANCHOR_UNKNOWNS,
   EQUATION_ENTRIES,
@@ -25,204 +14,16 @@ import {
   type KernelSet,
 } from './kernel-set.ts';
 
-/** What assembly/index.ts exports; places are byte offsets. */
-interface Exports {
-  heapBase: { readonly value: number };
-  ACCUMULATE_ROOM: { readonly value: number };
-  texels(
-    value: number,
-    width: number,
-    height: number,
-    mask: number,
-    maskWidth: number,
-    level: number,
-    left: number,
-    top: number,
-    right: number,
-    bottom: number,
-    out: number,
-  ): void;
-  /** from, to, then as the functions below give them. */
-  signal8(first: number, last: number, ...given: number[]): void;
-  signal16(first: number, last: number, ...given: number[]): void;
-  pyramidDown(first: number, last: number, ...given: number[]): void;
-  blurTemplate(from: number, to: number, ...given: number[]): void;
-  residuals(from: number, to: number, ...given: number[]): number;
-  accumulate(first: number, last: number, ...given: number[]): void;
-  correlate(
-    value: number,
-    width: number,
-    height: number,
-    xs: number,
-    ys: number,
-    count: number,
-    blurred: number,
-    prior: number,
-    h: number,
-    step: number,
-    out: number,
-  ): void;
-  PATCH_ROOM: { readonly value: number };
-  sampleCubic(
-    data: number,
-    width: number,
-    height: number,
-    xs: number,
-    ys: number,
-    count: number,
-    x: number,
-    y: number,
-    alongX: number,
-    alongY: number,
-    taps: number,
-    out: number,
-  ): void;
-  patchEquations(
-    planes: number,
-    count: number,
-    geometric: number,
-    terms: number,
-    gain: number,
-    scale: number,
-    redescending: number,
-    scratch: number,
-    out: number,
-  ): void;
-  correlateBox(
-    data: number,
-    width: number,
-    offsets: number,
-    pattern: number,
-    n: number,
-    energy: number,
-    left: number,
-    top: number,
-    across: number,
-    down: number,
-    out: number,
-  ): void;
-  WINDOW_ROOM: { readonly value: number };
-  takeWindow(data: number, width: number, height: number, x: number, y: number, out: number): number;
-  shiftWindow(
-    before: number,
-    beforeWidth: number,
-    beforeHeight: number,
-    x: number,
-    y: number,
-    now: number,
-    width: number,
-    height: number,
-    at: number,
-    rounds: number,
-    scratch: number,
-  ): number;
-  fitWindow(
-    data: number,
-    width: number,
-    height: number,
-    anchor: number,
-    mean: number,
-    factor: number,
-    fit: number,
-    rounds: number,
-    scratch: number,
-  ): number;
-}
-
 /** Points, pieces of points, and rows of a picture that a thread takes at a time. */
 const POINTS = 2048;
 const PIECES = 16;
 const ROWS = 64;
 const TEXEL_ROWS = 16;
 
-/**
- * How a part of shared work is run by an instance. What each thread needs for itself is given twice, one after the other:
- * a histogram for `residuals`, room to work in for others.
- */
+/** How a part of shared work is run by an instance of the module. */
 export function runPartOf(exports: object): RunPart {
-  const wasm = exports as Exports;
-  return (kernel, from, to, g, thread) => {
-    switch (kernel) {
-      case BLUR:
-        wasm.blurTemplate(
-          from,
-          to,
-          g[0]!,
-          g[1]!,
-          g[2]!,
-          g[3]!,
-          g[4]!,
-          g[5]!,
-          g[6]!,
-          g[7]!,
-          g[8]!,
-          g[9]!,
-          g[10]!,
-          g[11]!,
-        );
-        return 0;
-      case RESIDUALS:
-        return wasm.residuals(
-          from,
-          to,
-          g[0]!,
-          g[1]!,
-          g[2]!,
-          g[3]!,
-          g[4]!,
-          g[5]!,
-          g[6]!,
-          g[7]!,
-          g[8]!,
-          g[9]!,
-          g[10]!,
-          g[11]!,
-          g[12 + thread]!,
-          g[14]!,
-          g[15]!,
-          g[16]!,
-          g[17]!,
-        );
-      case ACCUMULATE:
-        wasm.accumulate(
-          from,
-          to,
-          g[0]!,
-          g[1]!,
-          g[2]!,
-          g[3]!,
-          g[4]!,
-          g[5]!,
-          g[6]!,
-          g[7]!,
-          g[8]!,
-          g[9]!,
-          g[10]!,
-          g[11]!,
-          g[12]!,
-          g[13]!,
-          g[14]!,
-          g[15]!,
-          g[16 + thread]!,
-          g[18]!,
-        );
-        return 0;
-      case SIGNAL8:
-        wasm.signal8(from, to, g[0]!, g[1]!, g[2]!, g[3]!, g[4 + thread]!, g[6]!);
-        return 0;
-      case SIGNAL16:
-        wasm.signal16(from, to, g[0]!, g[1]!, g[2]!, g[3]!, g[4 + thread]!, g[6]!);
-        return 0;
-      case PYRAMID:
-        wasm.pyramidDown(from, to, g[0]!, g[1]!, g[2]!, g[3 + thread]!, g[5]!);
-        return 0;
-      case TEXELS:
-        wasm.texels(g[0]!, g[1]!, g[2]!, g[3]!, g[4]!, g[5]!, g[6]!, g[7]! + from, g[8]!, g[7]! + to, g[9]!);
-        return 0;
-      default:
-        throw new RangeError(`there is no kernel ${kernel}`);
-    }
-  };
+  const wasm = exports as FollowingExports;
+  return (kernel, from, to, numbers, thread) => runShared(wasm, kernel, from, to, numbers, thread);
 }
 
 const PAGE = 65_536;
@@ -249,7 +50,8 @@ export type Instantiate = (pages: number) => {
 
 function openSet(instantiate: Instantiate, bytes: number, shared: boolean): KernelSet {
   const { exports, buffer: memory, lend } = instantiate(Math.ceil((bytes + SMALL_ROOM) / PAGE));
-  const wasm = exports as Exports;
+  const wasm = exports as FollowingExports;
+  const call = followingCalls(wasm);
   // Views on shared memory are used as any others: what two threads write is agreed on in shared-work.ts.
   const buffer = memory as ArrayBuffer;
   let free = (wasm.heapBase.value + 15) & ~15;
@@ -316,57 +118,76 @@ function openSet(instantiate: Instantiate, bytes: number, shared: boolean): Kern
       if (lastTable !== lookUp) table.set(lookUp);
       lastTable = lookUp;
       codesRoom.set(new Uint8Array(codes.buffer, codes.byteOffset, codes.byteLength));
-      work.share(codes.BYTES_PER_ELEMENT === 1 ? SIGNAL8 : SIGNAL16, height, ROWS, [
-        codesRoom.byteOffset,
-        width,
+      const kernel = codes.BYTES_PER_ELEMENT === 1 ? 'signal8' : 'signal16';
+      work.share(
+        SHARED[kernel],
         height,
-        table.byteOffset,
-        rowsRooms[0].byteOffset,
-        rowsRooms[1].byteOffset,
-        place(out),
-      ]);
+        ROWS,
+        given[kernel]({
+          codes: codesRoom.byteOffset,
+          width,
+          height,
+          table: table.byteOffset,
+          ownRows: [rowsRooms[0].byteOffset, rowsRooms[1].byteOffset],
+          out: place(out),
+        }),
+      );
     },
     pyramidDown(from, width, height, to) {
       needRows(width);
-      work.share(PYRAMID, (height + 1) >> 1, ROWS, [
-        place(from),
-        width,
-        height,
-        rowsRooms[0].byteOffset,
-        rowsRooms[1].byteOffset,
-        place(to),
-      ]);
+      work.share(
+        SHARED.pyramidDown,
+        (height + 1) >> 1,
+        ROWS,
+        given.pyramidDown({
+          from: place(from),
+          width,
+          height,
+          ownColumn: [rowsRooms[0].byteOffset, rowsRooms[1].byteOffset],
+          to: place(to),
+        }),
+      );
     },
     texels(value, width, height, mask, maskWidth, level, { left, top, right, bottom }, out) {
-      work.share(TEXELS, bottom - top, TEXEL_ROWS, [
-        place(value),
-        width,
-        height,
-        mask ? place(mask) : 0,
-        maskWidth,
-        level,
-        left,
-        top,
-        right,
-        place(out),
-      ]);
+      work.share(
+        SHARED.texels,
+        bottom - top,
+        TEXEL_ROWS,
+        given.texels({
+          value: place(value),
+          width,
+          height,
+          mask: mask ? place(mask) : 0,
+          maskWidth,
+          level,
+          left,
+          top,
+          right,
+          out: place(out),
+        }),
+      );
     },
     blurTemplate({ texels, width, height }, { xs, ys, count }, back, ahead, taps, tapCount, out) {
       tapRoom.set(taps.subarray(0, 4 * tapCount));
-      work.share(BLUR, count, POINTS, [
-        place(texels),
-        width,
-        height,
-        place(xs),
-        place(ys),
+      work.share(
+        SHARED.blurTemplate,
         count,
-        put(back, 0),
-        put(ahead, 1),
-        tapRoom.byteOffset,
-        tapCount,
-        DARKEST_LIGHT,
-        place(out),
-      ]);
+        POINTS,
+        given.blurTemplate({
+          texels: place(texels),
+          width,
+          height,
+          xs: place(xs),
+          ys: place(ys),
+          count,
+          back: put(back, 0),
+          ahead: put(ahead, 1),
+          taps: tapRoom.byteOffset,
+          tapCount,
+          darkest: DARKEST_LIGHT,
+          out: place(out),
+        }),
+      );
     },
     residuals(
       { texels, width, height },
@@ -380,133 +201,143 @@ function openSet(instantiate: Instantiate, bytes: number, shared: boolean): Kern
       sampled,
     ) {
       for (const view of histogramViews) view.fill(0);
-      const visible = work.share(RESIDUALS, count, POINTS, [
-        place(texels),
-        width,
-        height,
-        place(xs),
-        place(ys),
+      const visible = work.share(
+        SHARED.residuals,
         count,
-        place(blurred),
-        place(prior),
-        put(h, 0),
-        gain,
-        offset,
-        steep,
-        ...histograms,
-        RESIDUAL_BINS,
-        1 / RESIDUAL_BIN,
-        1 / OFFSET_BIN,
-        place(sampled),
-      ]);
+        POINTS,
+        given.residuals({
+          texels: place(texels),
+          width,
+          height,
+          xs: place(xs),
+          ys: place(ys),
+          count,
+          blurred: place(blurred),
+          prior: place(prior),
+          h: put(h, 0),
+          gain,
+          offset,
+          steep,
+          ownHistogram: histograms,
+          bins: RESIDUAL_BINS,
+          binsPerUnit: 1 / RESIDUAL_BIN,
+          binsPerSample: 1 / OFFSET_BIN,
+          sampled: place(sampled),
+        }),
+      );
       const [own, other] = histogramViews;
       for (let bin = 0; bin < histogram.length; bin++) histogram[bin] = own![bin]! + other![bin]!;
       return visible;
     },
     accumulate({ xs, ys, prior, count }, starts, blurred, sampled, s, out) {
-      work.share(ACCUMULATE, starts.length - 1, PIECES, [
-        place(starts),
-        count,
-        place(xs),
-        place(ys),
-        place(blurred),
-        place(sampled),
-        place(prior),
-        s.scaleX,
-        s.offsetX,
-        s.scaleY,
-        s.offsetY,
-        s.gain,
-        s.tolerance,
-        s.scale,
-        s.mix,
-        s.redescending ? 1 : 0,
-        ...rooms,
-        place(out),
-      ]);
+      work.share(
+        SHARED.accumulate,
+        starts.length - 1,
+        PIECES,
+        given.accumulate({
+          starts: place(starts),
+          count,
+          xs: place(xs),
+          ys: place(ys),
+          blurred: place(blurred),
+          sampled: place(sampled),
+          prior: place(prior),
+          scaleX: s.scaleX,
+          offsetX: s.offsetX,
+          scaleY: s.scaleY,
+          offsetY: s.offsetY,
+          gain: s.gain,
+          tolerance: s.tolerance,
+          sigma: s.scale,
+          mix: s.mix,
+          redescending: s.redescending ? 1 : 0,
+          ownScratch: rooms,
+          out: place(out),
+        }),
+      );
     },
     correlate(value, width, height, { xs, ys, prior, count }, blurred, h, step, out) {
-      wasm.correlate(
-        place(value),
+      call.correlate({
+        value: place(value),
         width,
         height,
-        place(xs),
-        place(ys),
+        xs: place(xs),
+        ys: place(ys),
         count,
-        place(blurred),
-        place(prior),
-        put(h, 0),
+        blurred: place(blurred),
+        prior: place(prior),
+        h: put(h, 0),
         step,
-        resultAt,
-      );
+        out: resultAt,
+      });
       out.set(resultView.subarray(0, 6));
     },
     sampleCubic({ data, width, height }, xs, ys, count, x, y, along, taps, out) {
-      wasm.sampleCubic(
-        place(data),
+      call.sampleCubic({
+        data: place(data),
         width,
         height,
-        place(xs),
-        place(ys),
+        xs: place(xs),
+        ys: place(ys),
         count,
         x,
         y,
-        along[0],
-        along[1],
+        alongX: along[0],
+        alongY: along[1],
         taps,
-        place(out),
-      );
+        out: place(out),
+      });
     },
     patchEquations(planes, count, geometric, terms, gain, scale, redescending, out) {
-      wasm.patchEquations(
-        place(planes),
+      call.patchEquations({
+        planes: place(planes),
         count,
         geometric,
         terms,
         gain,
-        scale,
-        redescending ? 1 : 0,
-        patchMemory,
-        patchAt,
-      );
+        sigma: scale,
+        redescending: redescending ? 1 : 0,
+        scratch: patchMemory,
+        out: patchAt,
+      });
       out.set(patchView);
     },
     correlateBox({ data, width }, offsets, pattern, n, energy, left, top, across, down, out) {
-      wasm.correlateBox(
-        place(data),
+      call.correlateBox({
+        data: place(data),
         width,
-        place(offsets),
-        place(pattern),
+        offsets: place(offsets),
+        pattern: place(pattern),
         n,
         energy,
         left,
         top,
         across,
         down,
-        place(out),
-      );
+        out: place(out),
+      });
     },
     takeWindow({ data, width, height }, x, y, out) {
-      if (wasm.takeWindow(place(data), width, height, x, y, windowView.byteOffset) === 0) return false;
+      if (call.takeWindow({ data: place(data), width, height, x, y, out: windowView.byteOffset }) === 0) return false;
       out.set(windowView);
       return true;
     },
     shiftWindow(before, x, y, now, at, rounds) {
       fitView.set(at);
       const found =
-        wasm.shiftWindow(
-          place(before.data),
-          before.width,
-          before.height,
+        call.shiftWindow({
+          before: place(before.data),
+          beforeWidth: before.width,
+          beforeHeight: before.height,
           x,
           y,
-          place(now.data),
-          now.width,
-          now.height,
-          fitView.byteOffset,
+          data: place(now.data),
+          width: now.width,
+          height: now.height,
+          at: fitView.byteOffset,
           rounds,
-          windowRoom,
-        ) === 1;
+          scratch: windowRoom,
+        }) === 1;
       for (let k = 0; k < 3; k++) at[k] = fitView[k]!;
       return found;
     },
@@ -515,23 +346,23 @@ function openSet(instantiate: Instantiate, bytes: number, shared: boolean): Kern
       factorView.set(factor);
       fitView.set(fit);
       const found =
-        wasm.fitWindow(
-          place(data),
+        call.fitWindow({
+          data: place(data),
           width,
           height,
-          windowView.byteOffset,
+          anchor: windowView.byteOffset,
           mean,
-          factorView.byteOffset,
-          fitView.byteOffset,
+          factor: factorView.byteOffset,
+          fit: fitView.byteOffset,
           rounds,
-          windowRoom,
-        ) === 1;
+          scratch: windowRoom,
+        }) === 1;
       fit.set(fitView);
       return found;
     },
   };
 }
 
-function wasmRoom({ ACCUMULATE_ROOM }: Exports): number {
+function wasmRoom({ ACCUMULATE_ROOM }: FollowingExports): number {
   return ACCUMULATE_ROOM.value;
 }

@@ -1,12 +1,3 @@
-/** Kernels whose work can be shared; numbers, because both threads must name them alike. */
-export const BLUR = 0;
-export const RESIDUALS = 1;
-export const ACCUMULATE = 2;
-export const SIGNAL8 = 3;
-export const SIGNAL16 = 4;
-export const PYRAMID = 5;
-export const TEXELS = 6;
-
 /** Runs a kernel over a part of its work; `thread` says whose memory is written to. Returns what is to be added up. */
 export type RunPart = (kernel: number, from: number, to: number, given: Float64Array, thread: 0 | 1) => number;
 

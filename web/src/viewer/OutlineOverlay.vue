@@ -29,7 +29,6 @@ const viewport = useViewport();
 const doc = useDocument();
 const head = usePlayhead();
 const workspace = useWorkspace();
-
 const { outlines, atOf, keptAt } = useShownOutlines(() => props.lists);
 
 type Grip = { part: 'point'; index: number } | { part: 'handle'; index: number; which: 'in' | 'out' } | { part: 'all' };
@@ -95,21 +94,12 @@ function onSide(event: PointerEvent, list: OutlineKind, outline: number, side: n
 function onBend(list: OutlineKind, outline: number, index: number): void {
   doc.edit((draft) => bendPoint(outlinesOf(draft, list)[outline]!, index));
 }
+const KEYS: Readonly<Record<string, 'remove' | 'bend' | 'add'>> = { Delete: 'remove', q: 'bend', Insert: 'add' };
 function onKey(event: KeyboardEvent, list: OutlineKind, outline: number, grip: Grip): void {
   const nudge = nudgeOf(event);
   const drawn = doc.document && outlinesOf(doc.document, list)[outline];
   const o = outlines.value.find((e) => e.list === list && e.index === outline);
-  const act = nudge
-    ? 'nudge'
-    : grip.part !== 'point'
-      ? null
-      : event.key === 'Delete'
-        ? 'remove'
-        : event.key === 'q'
-          ? 'bend'
-          : event.key === 'Insert'
-            ? 'add'
-            : null;
+  const act = nudge ? 'nudge' : grip.part === 'point' ? KEYS[event.key] : undefined;
   if (!drawn || !o || !act) return;
   event.preventDefault();
   event.stopPropagation();

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import AppRange from '../components/AppRange.vue';
 import IconButton from '../components/IconButton.vue';
 import { useDocument } from '../stores/document.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
-import { CHANNELS, MOST_STOPS, useViewing } from '../stores/viewing.ts';
+import { useViewing } from '../stores/viewing.ts';
 import { useWorkspace } from '../stores/workspace.ts';
 import CompareMenu from './CompareMenu.vue';
+import ViewMenu from './ViewMenu.vue';
 import { startWipe } from './start-wipe.ts';
 
 /** Under the picture: transport, what is laid over it, how it is viewed, and the pixel under the pointer. */
@@ -43,9 +43,6 @@ const pixel = computed(() => {
   };
 });
 const three = (codes: readonly number[]) => codes.map((c) => (c / 255).toFixed(2)).join(' ');
-const exposureText = computed(
-  () => `${viewing.exposure > 0 ? '+' : viewing.exposure < 0 ? '−' : '±'}${Math.abs(viewing.exposure).toFixed(1)} EV`,
-);
 /** What the plate's rate is, and what is really shown. */
 const rate = computed(() => {
   const [n, d] = shot.plate?.facts?.rate ?? [25, 1];
@@ -135,49 +132,7 @@ const rate = computed(() => {
       title="Measure a square (M)"
       @click="workspace.tool = workspace.tool === 'measure' ? 'look' : 'measure'"
     />
-    <span class="cluster viewed" title="For viewing only">
-      <IconButton icon="brightness-low" label="View darker" title="View darker ([)" @click="viewing.brighten(-0.5)" />
-      <BDropdown variant="link" no-caret toggle-class="plain" :text="exposureText" aria-label="How it is viewed">
-        <div class="view-menu" @click.stop>
-          <label
-            >Exposure
-            <AppRange
-              v-model="viewing.exposure"
-              label="Viewing exposure, stops"
-              :min="-MOST_STOPS"
-              :max="MOST_STOPS"
-              :step="0.5"
-            /><span>{{ exposureText }}</span></label
-          >
-          <label
-            >Gamma <AppRange v-model="viewing.gamma" label="Viewing gamma" :min="0.2" :max="4" :step="0.05" /><span>{{
-              viewing.gamma.toFixed(2)
-            }}</span></label
-          >
-          <div class="choice" role="group" aria-label="Channel">
-            <button
-              v-for="c in CHANNELS"
-              :key="c"
-              type="button"
-              :aria-pressed="viewing.channel === c"
-              @click="viewing.channel = c"
-            >
-              {{ c }}
-            </button>
-          </div>
-          <p class="quiet mb-0">
-            Changes what you see, nothing that is rendered.
-            <button class="use-button" type="button" @click="viewing.reset()">as it is</button>
-          </p>
-        </div>
-      </BDropdown>
-      <IconButton
-        icon="brightness-high"
-        label="View brighter"
-        title="View brighter (])"
-        @click="viewing.brighten(0.5)"
-      />
-    </span>
+    <ViewMenu />
     <span class="cluster">
       <IconButton
         icon="aspect-ratio"
@@ -228,8 +183,7 @@ const rate = computed(() => {
   align-items: center;
 }
 .toggle,
-.plain,
-:deep(.plain) {
+.plain {
   border: 0;
   background: none;
   color: var(--ink);
@@ -239,8 +193,7 @@ const rate = computed(() => {
   text-decoration: none;
 }
 .toggle:hover,
-.plain:hover,
-:deep(.plain:hover) {
+.plain:hover {
   background: var(--paper-sunk);
   color: var(--ink);
 }
@@ -248,8 +201,7 @@ const rate = computed(() => {
 .icon-button[aria-pressed='true'] {
   background: var(--accent-soft);
 }
-.plain,
-:deep(.plain) {
+.plain {
   min-width: 58px;
   text-align: center;
   padding: 3px 2px;
@@ -291,26 +243,5 @@ const rate = computed(() => {
   .values .quiet {
     display: none;
   }
-}
-.view-menu {
-  display: grid;
-  gap: 8px;
-  padding: 8px 14px;
-  width: 356px;
-  font-size: 13px;
-}
-.view-menu label {
-  display: grid;
-  grid-template-columns: 66px 1fr 60px;
-  align-items: center;
-  gap: 8px;
-}
-.view-menu label span {
-  text-align: right;
-}
-
-:deep(.dropdown-menu) {
-  width: 358px;
-  max-width: none;
 }
 </style>

@@ -1,13 +1,13 @@
-/** The template averaged over taps, for points from…to; the twin of `blurTemplate` in ../plain-template.ts. */
+/** The template averaged over taps, for points first…last; the twin of `blurTemplate` in ../plain-template.ts. */
 export function blurTemplate(
-  from: i32, to: i32, texels: usize, width: i32, height: i32, xs: usize, ys: usize, count: i32, back: usize, ahead: usize, taps: usize, tapCount: i32, darkest: f32, out: usize,
+  first: i32, last: i32, texels: usize, width: i32, height: i32, xs: usize, ys: usize, count: i32, back: usize, ahead: usize, taps: usize, tapCount: i32, darkest: f32, out: usize,
 ): void {
   const limitX = <f32>width - <f32>1.001, limitY = <f32>height - <f32>1.001;
   const share: f32 = back != 0 && ahead != 0 ? 0.5 : 1, bend: f32 = back != 0 && ahead != 0 ? 0.5 : 0;
   const stride = <usize>width << 4, plane = <usize>count << 2;
   // Nothing moves and nothing is lost: the template as it is.
   const still = back == 0 && ahead == 0 && tapCount == 1 && load<f32>(taps, 4) == 0 && load<f32>(taps, 8) == 0;
-  for (let i = from; i < to; i++) {
+  for (let i = first; i < last; i++) {
     const x = load<f32>(xs + (<usize>i << 2)), y = load<f32>(ys + (<usize>i << 2));
     if (still) {
       const texel = v128.load(texels + (<usize>(<i32>y * width + <i32>x) << 4)), own = out + (<usize>i << 2);

@@ -4,9 +4,9 @@ export const ACCUMULATE_ROOM: i32 = 80 * 16;
 /** Sums of the weighted normal equations of pieces first…last of the points; the twin of `accumulate` in ../plain-normal-equations.ts. */
 export function accumulate(
   first: i32, last: i32, starts: usize, count: i32, xs: usize, ys: usize, blurred: usize, sampled: usize, prior: usize,
-  scaleX: f32, offsetX: f32, scaleY: f32, offsetY: f32, gain: f32, tolerance: f32, sigma: f32, mix: f32, redescending: i32, scratch: usize, out: usize,
+  scaleX: f32, offsetX: f32, scaleY: f32, offsetY: f32, gain: f32, tolerance: f32, sigma: f32, mix: f32, redescending: i32, ownScratch: usize, out: usize,
 ): void {
-  const columns = scratch, sums = scratch + (12 << 4);
+  const columns = ownScratch, sums = ownScratch + (12 << 4);
   const plane = <usize>count << 2;
   const one = f32x4.splat(1), zero = f32x4.splat(0), g = f32x4.splat(gain * (1 - mix)), own = f32x4.splat(mix);
   const sx = f32x4.splat(scaleX), ox = f32x4.splat(offsetX), sy = f32x4.splat(scaleY), oy = f32x4.splat(offsetY);

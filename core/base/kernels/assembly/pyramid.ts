@@ -1,9 +1,9 @@
 /** Rows first…last of half the size after 1-4-6-4-1 in both directions, borders reflected; the twin of `pyramidDown` in ../plain-pyramid.ts. */
-export function pyramidDown(first: i32, last: i32, from: usize, width: i32, height: i32, column: usize, to: usize): void {
+export function pyramidDown(first: i32, last: i32, from: usize, width: i32, height: i32, ownColumn: usize, to: usize): void {
   const columns = (width + 1) >> 1;
   for (let j = first; j < last; j++) {
-    smoothDown(from, width, height, 2 * j, column);
-    smoothAcross(column, width, columns, to + (<usize>(j * columns) << 2));
+    smoothDown(from, width, height, 2 * j, ownColumn);
+    smoothAcross(ownColumn, width, columns, to + (<usize>(j * columns) << 2));
   }
 }
 

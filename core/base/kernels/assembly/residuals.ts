@@ -1,17 +1,17 @@
-/** Samples the picture under a map and forms residuals of points from…to (multiples of four), counted on top of what the histogram holds; the twin of `residuals` in ../plain-residuals.ts. */
+/** Samples the picture under a map and forms residuals of points first…last (multiples of four), counted on top of what the histogram holds; the twin of `residuals` in ../plain-residuals.ts. */
 export function residuals(
-  from: i32, to: i32, texels: usize, width: i32, height: i32, xs: usize, ys: usize, count: i32, blurred: usize, prior: usize, h: usize, gain: f32, offset: f32,
-  steep: f32, histogram: usize, bins: i32, binsPerUnit: f32, binsPerSample: f32, sampled: usize,
+  first: i32, last: i32, texels: usize, width: i32, height: i32, xs: usize, ys: usize, count: i32, blurred: usize, prior: usize, h: usize, gain: f32, offset: f32,
+  steep: f32, ownHistogram: usize, bins: i32, binsPerUnit: f32, binsPerSample: f32, sampled: usize,
 ): i32 {
   const h0 = f32x4.splat(load<f32>(h)), h1 = f32x4.splat(load<f32>(h, 4)), h2 = f32x4.splat(load<f32>(h, 8));
   const h3 = f32x4.splat(load<f32>(h, 12)), h4 = f32x4.splat(load<f32>(h, 16)), h5 = f32x4.splat(load<f32>(h, 20));
   const h6 = f32x4.splat(load<f32>(h, 24)), h7 = f32x4.splat(load<f32>(h, 28)), h8 = f32x4.splat(load<f32>(h, 32));
   const limitX = f32x4.splat(<f32>(width - 1)), limitY = f32x4.splat(<f32>(height - 1)), zero = f32x4.splat(0), one = f32x4.splat(1);
   const stride = <usize>width << 4;
-  const steepBins = histogram + (<usize>bins << 2);
+  const steepBins = ownHistogram + (<usize>bins << 2);
   let visible = 0;
   // Counts are multiples of four: the arrays are padded with points whose prior is 0.
-  for (let i = from; i < to; i += 4) {
+  for (let i = first; i < last; i += 4) {
     const at = <usize>i << 2;
     const x = v128.load(xs + at), y = v128.load(ys + at);
     const w = f32x4.add(f32x4.add(f32x4.mul(h6, x), f32x4.mul(h7, y)), h8);
@@ -49,10 +49,10 @@ export function residuals(
     const usable = i32x4.bitmask(use);
     if (usable == 0) continue;
     const bin = i32x4.min_s(i32x4.trunc_sat_f32x4_s(f32x4.mul(f32x4.abs(r), f32x4.splat(binsPerUnit))), i32x4.splat(bins - 1));
-    if (usable & 1) { count1(histogram, i32x4.extract_lane(bin, 0)); visible++; }
-    if (usable & 2) { count1(histogram, i32x4.extract_lane(bin, 1)); visible++; }
-    if (usable & 4) { count1(histogram, i32x4.extract_lane(bin, 2)); visible++; }
-    if (usable & 8) { count1(histogram, i32x4.extract_lane(bin, 3)); visible++; }
+    if (usable & 1) { count1(ownHistogram, i32x4.extract_lane(bin, 0)); visible++; }
+    if (usable & 2) { count1(ownHistogram, i32x4.extract_lane(bin, 1)); visible++; }
+    if (usable & 4) { count1(ownHistogram, i32x4.extract_lane(bin, 2)); visible++; }
+    if (usable & 8) { count1(ownHistogram, i32x4.extract_lane(bin, 3)); visible++; }
     const tx = v128.load(blurred + at + plane), ty = v128.load(blurred + at + plane * 2);
     const slope = f32x4.sqrt(f32x4.add(f32x4.mul(tx, tx), f32x4.mul(ty, ty)));
     const counts = usable & i32x4.bitmask(f32x4.ge(slope, f32x4.splat(steep)));

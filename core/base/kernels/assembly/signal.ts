@@ -1,15 +1,15 @@
 /** Rows first…last of the 1-2-1 smoothed signal of luma codes; the twin of `signal` in ../plain-signal.ts. */
-export function signal8(first: i32, last: i32, codes: usize, width: i32, height: i32, table: usize, rows: usize, out: usize): void {
+export function signal8(first: i32, last: i32, codes: usize, width: i32, height: i32, table: usize, ownRows: usize, out: usize): void {
   for (let row = max(0, first - 1); row < last + 1; row++) {
-    if (row < height) lookUpRow8(codes + <usize>(row * width), width, table, rowAt(rows, row, width));
-    if (row > first) blendRows(rows, row - 1, width, height, out);
+    if (row < height) lookUpRow8(codes + <usize>(row * width), width, table, rowAt(ownRows, row, width));
+    if (row > first) blendRows(ownRows, row - 1, width, height, out);
   }
 }
 
-export function signal16(first: i32, last: i32, codes: usize, width: i32, height: i32, table: usize, rows: usize, out: usize): void {
+export function signal16(first: i32, last: i32, codes: usize, width: i32, height: i32, table: usize, ownRows: usize, out: usize): void {
   for (let row = max(0, first - 1); row < last + 1; row++) {
-    if (row < height) lookUpRow16(codes + <usize>(row * width * 2), width, table, rowAt(rows, row, width));
-    if (row > first) blendRows(rows, row - 1, width, height, out);
+    if (row < height) lookUpRow16(codes + <usize>(row * width * 2), width, table, rowAt(ownRows, row, width));
+    if (row > first) blendRows(ownRows, row - 1, width, height, out);
   }
 }
 

@@ -1,6 +1,6 @@
-/** Value, both derivatives and permission of every sample of a rectangle; the twin of `texels` in ../plain-texels.ts. */
-export function texels(value: usize, width: i32, height: i32, mask: usize, maskWidth: i32, level: i32, left: i32, top: i32, right: i32, bottom: i32, out: usize): void {
-  for (let row = top; row < bottom; row++) {
+/** Value, both derivatives and permission of every sample of rows first…last of a rectangle; the twin of `texels` in ../plain-texels.ts. */
+export function texels(first: i32, last: i32, value: usize, width: i32, height: i32, mask: usize, maskWidth: i32, level: i32, left: i32, top: i32, right: i32, out: usize): void {
+  for (let row = top + first; row < top + last; row++) {
     const up = row > 0 ? width : 0, down = row < height - 1 ? width : 0;
     const vertical: f32 = up != 0 && down != 0 ? 0.5 : 1;
     const line = value + (<usize>(row * width) << 2), above = line - (<usize>up << 2), below = line + (<usize>down << 2);

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount } from 'vue';
-import { sideRatio, type Quad } from '../../../../core/base/geometry/quad.ts';
-import type { Board, BoardLayer } from '../../../../core/base/schemas/types.ts';
+import type { Quad } from '../../../../core/base/geometry/quad.ts';
+import type { Board } from '../../../../core/base/schemas/types.ts';
 import AddFromList from '../../components/AddFromList.vue';
 import IconButton from '../../components/IconButton.vue';
 import BoardShelf from './BoardShelf.vue';
 import LayerFields from './LayerFields.vue';
 import { alignBy, ALIGNS, duplicateLayer, freshId, setValue, valueAt, type Align } from './board-edits.ts';
 import { layerBoxes } from './layer-boxes.ts';
+import { firstBoard, layerOfKind, layerOfMedium, type NewLayer } from './new-layers.ts';
 import { useBoard } from '../../stores/board.ts';
 import { useDocument } from '../../stores/document.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
@@ -28,80 +29,23 @@ const KINDS = [
 const choices = computed(() => shot.media.filter((m) => m.id !== shot.shot?.plate?.id && m.facts));
 /** A board begins as the content that is there: it waits until that is known. */
 const contentComing = computed(() => doc.document!.contentId !== null && shot.media.length === 0);
-/** Boards are as many pixels as the content that was there, or as a phone or tablet has. */
-const USUAL_SIDE = 1600;
-
 function begin(): void {
-  const corners = doc.document!.corners as Quad | null;
-  const ratio = corners ? sideRatio(corners) : 9 / 16;
-  const content = shot.content;
-  const facts = content?.facts;
-  const width = facts?.width ?? Math.round(ratio >= 1 ? USUAL_SIDE : USUAL_SIDE * ratio);
-  const height = Math.round(facts ? width / ratio : ratio >= 1 ? USUAL_SIDE / ratio : USUAL_SIDE);
-  const layers: BoardLayer[] =
-    content && facts
-      ? [
-          {
-            id: 'page',
-            name: content.name,
-            kind: content.kind === 'still' ? 'picture' : 'clip',
-            media: content.id,
-            width,
-            position: [0, 0],
-          },
-        ]
-      : [];
+  const board = firstBoard(doc.document!.corners as Quad | null, shot.content);
   doc.edit((draft) => {
-    draft.look.board = { format: 'yarlop-board/1', width, height, background: '#f4f1ea', layers };
+    draft.look.board = board;
   });
-  stage.picked = layers.map((l) => l.id);
+  stage.picked = board.layers.map((l) => l.id);
   stage.open = true;
 }
-function add(layer: Omit<BoardLayer, 'id'>): void {
+function add(layer: NewLayer): void {
   const board = stage.board!;
   const id = freshId(board);
-  stage.change(
-    (draft) =>
-      void draft.layers.push({
-        id,
-        position: [Math.round(board.width * 0.1), Math.round(board.height * 0.4)],
-        ...layer,
-      }),
-  );
+  stage.change((draft) => void draft.layers.push({ ...layer, id }));
   stage.picked = [id];
-}
-function addKind(kind: 'text' | 'solid' | 'rounded'): void {
-  const { width, height } = stage.board!;
-  if (kind === 'text')
-    add({
-      kind,
-      name: 'Text',
-      text: 'Text',
-      size: Math.round(width / 14),
-      weight: 600,
-      colour: '#22302a',
-      width: Math.round(width * 0.8),
-    });
-  else
-    add({
-      kind,
-      name: kind === 'solid' ? 'Solid' : 'Box',
-      width: Math.round(width * 0.8),
-      height: Math.round(height * 0.18),
-      colour: kind === 'solid' ? '#22302a' : '#ffffff',
-      ...(kind === 'rounded' ? { radius: Math.round(width / 24) } : {}),
-    });
 }
 function addMedium(id: number): void {
   const medium = choices.value.find((m) => m.id === id);
-  if (medium)
-    add({
-      kind: medium.kind === 'still' ? 'picture' : 'clip',
-      name: medium.name,
-      media: medium.id,
-      width: stage.board!.width,
-      position: [0, 0],
-    });
+  if (medium) add(layerOfMedium(stage.board!, medium));
 }
 function remove(id: string): void {
   stage.change((draft) => {
@@ -211,7 +155,7 @@ const ICONS = {
           type="button"
           :aria-label="`Add: ${name}`"
           :title="`Add: ${name}`"
-          @click="addKind(kind)"
+          @click="add(layerOfKind(stage.board!, kind))"
         >
           <i class="bi" :class="icon" />
         </button>

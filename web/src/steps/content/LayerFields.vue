@@ -17,6 +17,7 @@ import {
   valueAt,
   type MovingName,
 } from './board-edits.ts';
+import { LAYER_ROWS } from './layer-rows.ts';
 import { useBoard } from '../../stores/board.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 
@@ -24,43 +25,6 @@ import { usePlayhead } from '../../stores/playhead.ts';
 const props = defineProps<{ layer: BoardLayer }>();
 const stage = useBoard();
 const head = usePlayhead();
-const ROWS: readonly {
-  name: MovingName;
-  fields: readonly [label: string, unit: string, factor: number, step: number][];
-}[] = [
-  {
-    name: 'position',
-    fields: [
-      ['Right', 'px', 1, 1],
-      ['Down', 'px', 1, 1],
-    ],
-  },
-  {
-    name: 'anchor',
-    fields: [
-      ['Anchor', 'px', 1, 1],
-      ['', 'px', 1, 1],
-    ],
-  },
-  {
-    name: 'scale',
-    fields: [
-      ['Wide', '%', 100, 1],
-      ['High', '%', 100, 1],
-    ],
-  },
-  { name: 'rotation', fields: [['Turn', '°', 1, 0.5]] },
-  { name: 'opacity', fields: [['Opacity', '%', 100, 5]] },
-  {
-    name: 'crop',
-    fields: [
-      ['left', 'px', 1, 1],
-      ['top', 'px', 1, 1],
-      ['right', 'px', 1, 1],
-      ['bottom', 'px', 1, 1],
-    ],
-  },
-];
 const value = (name: MovingName, i: number) => {
   const v = valueAt(props.layer, name, head.frame);
   return typeof v === 'number' ? v : v[i]!;
@@ -206,7 +170,7 @@ const text = (event: Event) => (event.target as HTMLTextAreaElement).value;
         "
       />
     </div>
-    <div v-for="row in ROWS" :key="row.name" class="moving" :class="{ many: row.fields.length > 2 }">
+    <div v-for="row in LAYER_ROWS" :key="row.name" class="moving" :class="{ many: row.fields.length > 2 }">
       <button
         class="mark"
         type="button"

@@ -1,20 +1,17 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef, watch } from 'vue';
-import { polygonOf } from '../../../../core/base/geometry/outline.ts';
-import type { Quad } from '../../../../core/base/geometry/quad.ts';
 import type { CleanFixFile } from '../../../../core/base/schemas/types.ts';
-import { MOST_COVERED } from '../../../../core/picture/composite/check-look.ts';
-import { coveredShare } from '../../../../core/picture/look/clean-fix.ts';
 import { call } from '../../api/client.ts';
 import AppCheck from '../../components/AppCheck.vue';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import IconButton from '../../components/IconButton.vue';
 import NumberField from '../../components/NumberField.vue';
+import { mark } from '../../components/choice.ts';
 import { keyFrames } from '../follow/edit-outline.ts';
 import { homeOf } from '../follow/outlines-of.ts';
 import { removeOutline } from '../follow/remove-outline.ts';
-import { FILL_SAYS, FILLS, fixesOf, fixShapes, inShares, setFill } from './fix-edits.ts';
-import { rideOn } from './ride-on.ts';
+import CleanFixFields from './CleanFixFields.vue';
+import { changeFix, fixesOf, fixShapes } from './fix-edits.ts';
 import { useDocument } from '../../stores/document.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlacedCorners } from '../../stores/placed-corners.ts';
@@ -41,35 +38,12 @@ const shapes = computed(() => fixShapes(doc.document!));
 const picked = computed(() =>
   workspace.picked?.list === 'fixes' && workspace.picked.index < fixes.value.length ? workspace.picked.index : null,
 );
-const only = computed(() => (picked.value === null ? null : fixes.value[picked.value]!));
-/** Where the picked fix lies on the reference, in shares of the surface. */
-const shares = computed(() =>
-  picked.value === null || !doc.document!.corners
-    ? []
-    : (inShares(polygonOf(shapes.value[picked.value]! as never), doc.document!.corners as Quad) ?? []),
-);
-const covers = computed(() => (only.value?.shape?.rides === 'plate' ? 0 : coveredShare(shares.value)));
-const soft = computed(() => only.value?.soft ?? 1.5);
-const opacity = computed(() => (typeof only.value?.shape?.opacity === 'number' ? only.value.shape.opacity : 1));
-
-function change(recipe: (fix: CleanFixFile) => void, index = picked.value): void {
-  if (index === null) return;
-  doc.edit((draft) => {
-    const fix = fixesOf(draft)[index];
-    if (!fix) return;
-    fixShapes(draft);
-    recipe(fix);
-  });
-}
 const take = (tool: Tool) => {
   workspace.tool = workspace.tool === tool ? 'look' : tool;
   if (workspace.tool !== 'look' && workspace.frontView !== 'cleaned') workspace.frontView = 'cleaned';
 };
 const setOff = (index: number, off: boolean) =>
-  change((fix) => {
-    if (off) fix.off = true;
-    else delete fix.off;
-  }, index);
+  doc.edit((draft) => changeFix(draft, index, (fix) => mark(fix, 'off', off)));
 /** What is found is added to what was drawn: one step of undo. */
 async function find(): Promise<void> {
   finding.value = true;
@@ -88,19 +62,6 @@ async function find(): Promise<void> {
     workspace.frontView = 'cleaned';
   });
   finding.value = false;
-}
-function setFrames(side: 0 | 1, frame: number): void {
-  change((fix) => {
-    const pair: [number, number] = [...(fix.frames ?? [0, shot.frames - 1])];
-    pair[side] = frame;
-    fix.frames = pair[0] <= pair[1] ? pair : [frame, frame];
-  });
-}
-function tickFrames(on: boolean): void {
-  change((fix) => {
-    if (on) fix.frames = [head.frame, shot.frames - 1];
-    else delete fix.frames;
-  });
 }
 function setGrain(on: boolean): void {
   doc.edit((draft) => {
@@ -215,79 +176,7 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
           <IconButton icon="trash" :label="`Remove ${nameOf(fix, i)}`" @click="removeOutline('fixes', i)" />
         </li>
       </ul>
-      <div v-if="only && picked !== null" class="chosen under-rows">
-        <ChoiceRow
-          label="Filled from"
-          :options="FILLS"
-          :value="only.method"
-          @choose="(method) => change((fix) => setFill(fix, method, shares))"
-        />
-        <p class="quiet mt-1 mb-1">{{ FILL_SAYS[only.method] }}</p>
-        <div class="row-line">
-          <span>Moves with</span
-          ><ChoiceRow
-            label="The fix moves with"
-            :options="['surface', 'plate']"
-            :value="only.shape?.rides ?? 'surface'"
-            @choose="(value) => rideOn('fixes', picked!, value, head.frame)"
-          />
-        </div>
-        <p v-if="covers > MOST_COVERED && only.method !== 'frames'" class="notice" data-too-large>
-          It covers {{ Math.round(100 * covers) }} % of the screen: what is left around it does not tell what it should
-          look like. Draw it smaller, or fill it from other frames.
-        </p>
-        <div class="pair">
-          <NumberField
-            label="Soft"
-            unit="px"
-            :value="soft"
-            :min="0"
-            :max="1000"
-            :step="0.5"
-            :digits="2"
-            @commit="(v) => change((fix) => (fix.soft = v))"
-          />
-          <NumberField
-            label="Counts"
-            unit="%"
-            :value="100 * opacity"
-            :min="0"
-            :max="100"
-            :step="5"
-            @commit="
-              (v) =>
-                change((fix) => {
-                  if (fix.shape) fix.shape.opacity = v / 100;
-                })
-            "
-          />
-        </div>
-        <AppCheck :model-value="only.frames !== undefined" @update:model-value="tickFrames"
-          >On some frames only</AppCheck
-        >
-        <div v-if="only.frames" class="pair">
-          <NumberField
-            label="From"
-            unit=""
-            :value="only.frames[0]"
-            :min="0"
-            :max="shot.frames - 1"
-            :step="1"
-            :digits="0"
-            @commit="setFrames(0, $event)"
-          />
-          <NumberField
-            label="to"
-            unit=""
-            :value="only.frames[1]"
-            :min="0"
-            :max="shot.frames - 1"
-            :step="1"
-            :digits="0"
-            @commit="setFrames(1, $event)"
-          />
-        </div>
-      </div>
+      <CleanFixFields v-if="picked !== null" :index="picked" />
       <AppCheck :model-value="doc.document!.look.clean?.grain !== false" @update:model-value="setGrain"
         >The plate’s own grain over what is filled</AppCheck
       >
@@ -303,11 +192,5 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
 .blind {
   color: var(--alarm);
   font-size: 13px;
-}
-.pair {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 12px;
-  --field-width: 40px;
 }
 </style>

@@ -75,3 +75,11 @@ export function inShares(points: readonly Point[], quad: Quad): Point[] | null {
   const map = homographyBetweenQuads(quad, UNIT_SQUARE);
   return map && points.map((p) => applyToPoint(map, p));
 }
+
+/** Changes one fix, where it is still there; all fixes are then of the newer kind that has shapes. */
+export function changeFix(document: ShotDocument, index: number, recipe: (fix: CleanFixFile) => void): void {
+  const fix = fixesOf(document)[index];
+  if (!fix) return;
+  fixShapes(document);
+  recipe(fix);
+}
