@@ -166,7 +166,7 @@ const stateOf = (one: AccessToken) =>
           minlength="10"
           autocomplete="new-password"
         />
-        <label
+        <label class="app-field"
           >As<AppSelect
             label="Role of the account"
             :value="account.role"

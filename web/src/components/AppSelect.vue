@@ -15,12 +15,3 @@ const emit = defineEmits<{ choose: [value: T] }>();
     @update:model-value="emit('choose', $event as T)"
   />
 </template>
-
-<style scoped>
-.form-select {
-  width: auto;
-  max-width: 100%;
-  padding: 2px 28px 2px 7px;
-  font-size: 13px;
-}
-</style>

@@ -16,7 +16,7 @@ const WAYS: readonly { way: Compare; title: string }[] = [
   <BDropdown
     variant="link"
     no-caret
-    toggle-class="plain"
+    toggle-class="bar-word"
     :text="
       viewing.compare === 'none' ? 'Compare' : `Compare: ${viewing.compare === 'flicker' ? 'in turns' : 'difference'}`
     "

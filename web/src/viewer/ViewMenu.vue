@@ -15,7 +15,7 @@ const exposureText = computed(
 <template>
   <span class="cluster viewed" title="For viewing only">
     <IconButton icon="brightness-low" label="View darker" title="View darker ([)" @click="viewing.brighten(-0.5)" />
-    <BDropdown variant="link" no-caret toggle-class="plain" :text="exposureText" aria-label="How it is viewed">
+    <BDropdown variant="link" no-caret toggle-class="bar-word" :text="exposureText" aria-label="How it is viewed">
       <div class="view-menu" @click.stop>
         <label
           >Exposure
@@ -47,21 +47,6 @@ const exposureText = computed(
 .cluster {
   display: flex;
   align-items: center;
-}
-:deep(.plain) {
-  min-width: 58px;
-  padding: 3px 2px;
-  border: 0;
-  border-radius: 3px;
-  background: none;
-  color: var(--ink);
-  font-size: 13px;
-  text-align: center;
-  text-decoration: none;
-}
-:deep(.plain:hover) {
-  background: var(--paper-sunk);
-  color: var(--ink);
 }
 .view-menu {
   display: grid;

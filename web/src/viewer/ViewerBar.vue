@@ -65,7 +65,7 @@ const rate = computed(() => {
       />
       <IconButton icon="chevron-right" label="One frame on" title="One frame on (.)" @click="head.step(1)" />
       <button
-        class="plain rate"
+        class="bar-word rate"
         type="button"
         :aria-pressed="head.everyFrame"
         :title="
@@ -141,7 +141,7 @@ const rate = computed(() => {
         @click="workspace.viewRequest = { kind: 'fit' }"
       />
       <button
-        class="plain"
+        class="bar-word"
         type="button"
         title="One screen pixel for a plate pixel (1)"
         data-zoom
@@ -182,8 +182,7 @@ const rate = computed(() => {
   display: flex;
   align-items: center;
 }
-.toggle,
-.plain {
+.toggle {
   border: 0;
   background: none;
   color: var(--ink);
@@ -192,8 +191,7 @@ const rate = computed(() => {
   font-size: 13px;
   text-decoration: none;
 }
-.toggle:hover,
-.plain:hover {
+.toggle:hover {
   background: var(--paper-sunk);
   color: var(--ink);
 }
@@ -201,12 +199,7 @@ const rate = computed(() => {
 .icon-button[aria-pressed='true'] {
   background: var(--accent-soft);
 }
-.plain {
-  min-width: 58px;
-  text-align: center;
-  padding: 3px 2px;
-}
-.rate {
+.bar-word.rate {
   min-width: 76px;
 }
 .readout {
