@@ -5,6 +5,7 @@ import AppSelect from '../components/AppSelect.vue';
 import IconButton from '../components/IconButton.vue';
 import NumberField from '../components/NumberField.vue';
 import TextField from '../components/TextField.vue';
+import { jobWords } from '../stores/job-words.ts';
 
 /** One of a shot's contents: what it is, how it lies, and how far its render is. */
 defineProps<{
@@ -24,14 +25,7 @@ const framed = (framing: (now: Framing) => Framing) =>
   emit('change', ({ framing: now }) => ({ framing: { ...now, ...framing(now) } }));
 const chosen = (mediaId: number) => emit('change', () => ({ mediaId: mediaId || null }));
 const fitted = (fit: (typeof FITS)[number] | '') => framed(() => ({ fit: fit || 'stretch' }));
-const WORDS = {
-  queued: 'waiting',
-  running: 'rendering',
-  done: 'done',
-  failed: 'failed',
-  stopped: 'stopped',
-  paused: 'paused',
-} as const;
+const WORDS = jobWords('rendering');
 </script>
 
 <template>

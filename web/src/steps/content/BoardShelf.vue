@@ -10,6 +10,7 @@ import { useJobs } from '../../stores/jobs.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSaving } from '../../stores/saving.ts';
 import { useShot } from '../../stores/shot.ts';
+import { jobWords } from '../../stores/job-words.ts';
 
 /** Boards of other shots of the project to take a copy of, and this one's as a clip. */
 const shot = useShot();
@@ -49,14 +50,7 @@ const write = () =>
     if (shot.shot && (await saving.saved()))
       jobs.take(await call('POST', `/shots/${shot.shot.id}/board-clip`, 'apiJob'));
   });
-const WORDS = {
-  queued: 'waiting',
-  running: 'being written',
-  done: 'written',
-  failed: 'failed',
-  stopped: 'stopped',
-  paused: 'paused',
-} as const;
+const WORDS = jobWords('being written', 'written');
 </script>
 
 <template>

@@ -14,6 +14,7 @@ import { useSaving } from '../../stores/saving.ts';
 import { useShot } from '../../stores/shot.ts';
 import { useTrack } from '../../stores/track.ts';
 import { useWorkspace } from '../../stores/workspace.ts';
+import { jobWords } from '../../stores/job-words.ts';
 
 /** What of the motion is taken out of the picture where it is looked at steadied, and whether it is followed like that. */
 const shot = useShot();
@@ -70,14 +71,7 @@ const write = () =>
         await call('POST', `/shots/${shot.shot.id}/steady`, 'apiJob', { output: output.value, outside: outside.value }),
       );
   });
-const WORDS = {
-  queued: 'waiting',
-  running: 'being written',
-  done: 'done',
-  failed: 'failed',
-  stopped: 'stopped',
-  paused: 'paused',
-} as const;
+const WORDS = jobWords('being written');
 const span = (frames: readonly number[] | null | undefined) =>
   (frames ?? []).map((f) => f + shot.firstNumber).join('–');
 </script>

@@ -18,6 +18,7 @@ import { usePlayhead } from '../../stores/playhead.ts';
 import { useSaving } from '../../stores/saving.ts';
 import { useShot } from '../../stores/shot.ts';
 import { useWorkspace, type Tool } from '../../stores/workspace.ts';
+import { jobWords } from '../../stores/job-words.ts';
 
 /** The end of the shot over its beginning, so that it plays round and round; or two takes of it, divided. */
 const shot = useShot();
@@ -55,14 +56,7 @@ const own = computed(() =>
 const busy = computed(() => own.value.some(isOpen));
 const reports = ref<Record<number, LoopReport>>({});
 const played = ref<number | null>(null);
-const WORDS = {
-  queued: 'waiting',
-  running: 'joining',
-  done: 'done',
-  failed: 'failed',
-  stopped: 'stopped',
-  paused: 'paused',
-} as const;
+const WORDS = jobWords('joining');
 watch(
   own,
   (list) => {

@@ -8,6 +8,7 @@ import { useNotices } from '../../stores/notices.ts';
 import { useRenders } from '../../stores/renders.ts';
 import { useShot } from '../../stores/shot.ts';
 import { byteWords } from '../../stores/transfer-rate.ts';
+import { jobWords } from '../../stores/job-words.ts';
 
 /** Renders of the shot, the newest first: how far, what came of each, and holding on, going on, going first. */
 const shot = useShot();
@@ -15,14 +16,7 @@ const renders = useRenders();
 const jobs = useJobs();
 const notices = useNotices();
 const shown = computed(() => renders.own.slice(0, 8));
-const WORDS = {
-  queued: 'waiting',
-  running: 'rendering',
-  done: 'done',
-  failed: 'failed',
-  stopped: 'stopped',
-  paused: 'paused',
-} as const;
+const WORDS = jobWords('rendering');
 const span = (frames: Job['frames']) => (frames ? [...new Set(frames)].map((f) => f + shot.firstNumber).join('–') : '');
 const state = (job: Job) =>
   job.state === 'running' && job.done === job.total

@@ -31,6 +31,11 @@ function put(plane: ScenePlane | null): void {
 const corners = computed(() => doc.document!.corners as Quad | null);
 const turn = (right: number, down: number) =>
   scene.plane && corners.value && scene.scene && put(planeTurned(scene.scene, scene.plane, corners.value, right, down));
+/** Sides that are turned, and how: degrees to the right, and down. */
+const SIDES = [
+  ['Right side', 1, 0],
+  ['Lower side', 0, 1],
+] as const;
 const away = (times: number) => scene.plane && put(planeAtDistance(scene.plane, times));
 const ground = computed(() => scene.scene && groundPlane(scene.scene));
 const orbit = ref(false);
@@ -88,22 +93,22 @@ const unuse = () =>
             </button></span
           >
         </div>
-        <div class="row-line">
-          <span>Right side</span
+        <div v-for="[side, right, down] in SIDES" :key="side" class="row-line">
+          <span>{{ side }}</span
           ><span class="d-flex gap-1"
-            ><button class="use-button" type="button" aria-label="Right side nearer by 1 degree" @click="turn(-1, 0)">
+            ><button
+              class="use-button"
+              type="button"
+              :aria-label="`${side} nearer by 1 degree`"
+              @click="turn(-right, -down)"
+            >
               nearer 1°</button
-            ><button class="use-button" type="button" aria-label="Right side farther by 1 degree" @click="turn(1, 0)">
-              farther 1°
-            </button></span
-          >
-        </div>
-        <div class="row-line">
-          <span>Lower side</span
-          ><span class="d-flex gap-1"
-            ><button class="use-button" type="button" aria-label="Lower side nearer by 1 degree" @click="turn(0, -1)">
-              nearer 1°</button
-            ><button class="use-button" type="button" aria-label="Lower side farther by 1 degree" @click="turn(0, 1)">
+            ><button
+              class="use-button"
+              type="button"
+              :aria-label="`${side} farther by 1 degree`"
+              @click="turn(right, down)"
+            >
               farther 1°
             </button></span
           >
