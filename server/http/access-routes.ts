@@ -160,6 +160,8 @@ export function tries(limit: number, windowMs = WINDOW_MS) {
     standardHeaders: 'draft-8',
     legacyHeaders: false,
     skipSuccessfulRequests: true,
+    // Its checks of how it is used read the stack and with it every source map: a seventh of a second at each start.
+    validate: false,
     handler: (_req, _res, next) => next(new Problem('too-many-tries', { minutes: Math.ceil(windowMs / 60_000) })),
   });
 }
