@@ -1,7 +1,7 @@
 // Runs the parts of a test run and remembers how long each took and what fell.
 import { spawn } from 'node:child_process';
 import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 
 export const root = dirname(dirname(fileURLToPath(import.meta.url)));
 export const bin = (name) => join(root, 'node_modules/.bin', name);
@@ -12,7 +12,7 @@ export const bin = (name) => join(root, 'node_modules/.bin', name);
  */
 
 /** What all processes of a run begin with: the optimiser late, and room for short-lived objects, of which compilers make many. */
-const OPTIONS = `${process.env.NODE_OPTIONS ?? ''} --require "${join(root, 'scripts/late-optimiser.cjs')}" --max-semi-space-size=64`;
+const OPTIONS = `${process.env.NODE_OPTIONS ?? ''} --import ${pathToFileURL(join(root, 'scripts/late-optimiser.mjs'))} --max-semi-space-size=64`;
 
 export class Parts {
   /** Seconds by title, in the order in which the parts ended. */
