@@ -3,9 +3,10 @@ import { createHash, randomBytes, scrypt, timingSafeEqual } from 'node:crypto';
 /** Bytes of a secret: 256 bits cannot be guessed. */
 const SECRET_BYTES = 32;
 
-/** A new secret, as it stands in a link or a header. */
-export function newSecret(): string {
-  return randomBytes(SECRET_BYTES).toString('base64url');
+/** A new secret, as it stands in a link, a header or a command line: there, what begins with "-" would be taken for an option. */
+export function newSecret(random: (bytes: number) => Buffer = randomBytes): string {
+  const secret = random(SECRET_BYTES).toString('base64url');
+  return secret.startsWith('-') ? newSecret(random) : secret;
 }
 
 /** What is kept of a secret. It is random and long, so a plain hash gives nothing away (no salt, no stretching needed). */

@@ -44,8 +44,17 @@ interface ProbedStream {
   side_data_list?: { rotation?: number }[];
 }
 
+interface ProbedPacket {
+  /** Ticks of the stream's time base; absent where the container states none. */
+  pts?: number;
+  dts?: number;
+  /** `D` among them: to be decoded, not shown. */
+  flags?: string;
+}
+
 interface Probed {
   streams?: ProbedStream[];
+  packets?: ProbedPacket[];
   frames?: { side_data_list?: { rotation?: number }[] }[];
   format?: { format_name?: string; tags?: Record<string, string> };
 }
@@ -79,7 +88,7 @@ export async function probe(source: MediaSource, options: ProbeOptions = {}): Pr
   const colour = colourOf(stream, corrections, assumed);
   const timing =
     source.kind === 'clip'
-      ? await clipTiming(source.file, label, stream, corrections)
+      ? clipTiming(label, stream, probed.packets ?? [], corrections)
       : pictureTiming(source, corrections, assumed);
   if (timing.frames > MOST_FRAMES)
     throw new Problem('too-many-frames', { file: label, frames: timing.frames, limit: MOST_FRAMES });
@@ -136,38 +145,41 @@ export function refuseGaps(source: MediaSource, facts: MediaFacts): void {
     throw new Problem('sequence-gap', { file: labelOf(source), missing: spanWords(facts.missing) });
 }
 
+/** What ffprobe says of a source: of a clip its packets too, in the same reading; of pictures, what the first one says of itself. */
 async function probeStream(source: MediaSource, label: string): Promise<Probed> {
   const file = source.kind === 'sequence' ? source.files[0]!.file : source.file;
-  const input = source.kind === 'clip' ? ['-i', file] : ['-f', PICTURE_FORMATS[source.format].demuxer, '-i', file];
-  const ask = (select: string[], show: string[]) =>
+  const clip = source.kind === 'clip';
+  const input = clip ? ['-i', file] : ['-f', PICTURE_FORMATS[source.format].demuxer, '-i', file];
+  const patience = PROBE_MS + (clip ? statSync(file).size / READ_BYTES_PER_MS : 0);
+  const ask = (show: string[]) =>
     runTool(
       'ffprobe',
       [
-        '-v',
-        'error',
-        ...INPUT_GUARDS,
-        '-print_format',
-        'json',
-        '-show_streams',
-        '-show_format',
-        ...select,
+        ...['-v', 'error', ...INPUT_GUARDS, '-print_format', 'json=compact=1', '-show_streams', '-show_format'],
         ...show,
         ...input,
       ],
-      PROBE_MS,
+      patience,
     );
-  const { exitCode, stdout, stderr } = await ask(
-    ['-select_streams', 'V'],
-    source.kind === 'clip' ? [] : ['-show_frames', '-read_intervals', '%+#1'],
+  const { exitCode, stdout, stderr, cutOff } = await ask(
+    clip
+      ? ['-select_streams', 'V:0', '-show_entries', 'packet=pts,dts,flags']
+      : ['-select_streams', 'V', '-show_frames', '-read_intervals', '%+#1'],
   );
+  if (cutOff)
+    throw new Problem('too-many-frames', {
+      file: label,
+      frames: stdout.split('"flags"').length - 1,
+      limit: MOST_FRAMES,
+    });
   const probed = (exitCode === 0 ? JSON.parse(stdout || '{}') : {}) as Probed;
   if (exitCode !== 0) {
     const truncated = /moov atom not found|EBML header|Truncat/i.test(stderr);
     throw new Problem(truncated ? 'damaged-media' : 'not-media', { file: label, why: lastWords(stderr) });
   }
   if (!probed.streams?.[0]) {
-    const sound = await ask([], []);
-    throw new Problem(/"codec_type": "audio"/.test(sound.stdout) ? 'no-picture' : 'not-media', {
+    const sound = await ask([]);
+    throw new Problem(/"codec_type": ?"audio"/.test(sound.stdout) ? 'no-picture' : 'not-media', {
       file: label,
       why: 'it has no picture stream',
     });
@@ -215,51 +227,28 @@ function checkSize({ width, height }: Size, label: string, smallestSide: number)
     throw new Problem('too-large-picture', { file: label, width, height, limit: LARGEST_SIDE });
 }
 
-async function clipTiming(
-  file: string,
+/** How a clip's frames lie in time, by its packets. @throws Problem damaged-media where the index promises many more */
+function clipTiming(
   label: string,
   stream: ProbedStream,
+  packets: readonly ProbedPacket[],
   corrections: Corrections,
-): Promise<Timing> {
-  const patience = PROBE_MS + statSync(file).size / READ_BYTES_PER_MS;
-  const { stdout } = await runTool(
-    'ffprobe',
-    [
-      '-v',
-      'error',
-      ...INPUT_GUARDS,
-      '-select_streams',
-      'V:0',
-      '-show_entries',
-      'packet=pts,dts,flags',
-      '-of',
-      'csv=p=0',
-      '-i',
-      file,
-    ],
-    patience,
-  );
-  const times: number[] = [];
-  let packets = 0;
-  let timed = true;
-  for (const line of stdout.split('\n')) {
-    const [pts, dts, flags] = line.split(',');
-    if (flags === undefined || flags.includes('D')) continue;
-    packets++;
-    const time = Number(pts === 'N/A' ? dts : pts);
-    if (Number.isFinite(time)) times.push(time);
-    else timed = false;
-  }
+): Timing {
+  const shown = packets.filter(({ flags }) => !flags?.includes('D'));
+  const times = shown.map(({ pts, dts }) => pts ?? dts).filter((time) => time !== undefined);
   const promised = Number(stream.nb_frames ?? 0);
   // An edit list may leave frames out, but never more than a few; an index that promises many more was cut off.
-  if (promised > packets && packets < promised - 2 && !/D/.test(stdout))
-    throw new Problem('damaged-media', { file: label, why: `only ${packets} of its ${promised} frames are there` });
+  if (shown.length < promised - 2 && shown.length === packets.length)
+    throw new Problem('damaged-media', {
+      file: label,
+      why: `only ${shown.length} of its ${promised} frames are there`,
+    });
   const base = fraction(stream.time_base) ?? [1, 1000];
   const stated = fraction(stream.r_frame_rate) ?? fraction(stream.avg_frame_rate);
-  if (timed && times.length > 1) return timingOf(times, base, stated, corrections.rate);
+  if (times.length === shown.length && times.length > 1) return timingOf(times, base, stated, corrections.rate);
   const rate = corrections.rate ?? stated ?? DEFAULT_RATE;
   const notes = corrections.rate || stated ? [] : [`the clip states no rate: ${DEFAULT_RATE.join('/')} assumed`];
-  return { rate, frames: packets, plan: null, doubled: 0, dropped: 0, notes };
+  return { rate, frames: shown.length, plan: null, doubled: 0, dropped: 0, notes };
 }
 
 function pictureTiming(

@@ -42,12 +42,12 @@ export const TOOL_LIMITS = {
   cleanup: true,
 } as const satisfies Options;
 
-/** Runs a tool to its end with an argument list; returns what it printed. */
+/** Runs a tool to its end with an argument list; returns what it printed. `cutOff`: it was ended, since it printed more than is read. */
 export async function runTool(
   tool: MediaTool,
   args: readonly string[],
   timeoutMs: number,
-): Promise<{ exitCode: number; stdout: string; stderr: string }> {
+): Promise<{ exitCode: number; stdout: string; stderr: string; cutOff: boolean }> {
   const [command, line] = limited(tool, args, (2 * timeoutMs) / 1000);
   const result = await execa(command, line, {
     ...TOOL_LIMITS,
@@ -57,7 +57,12 @@ export async function runTool(
   });
   if (isMissing(result)) throw new Problem('tool-missing', { tool, package: PACKAGES[tool]! });
   if (result.timedOut) throw new Problem('tool-failed', { tool, why: `it took more than ${timeoutMs / 1000} s` });
-  return { exitCode: result.exitCode ?? -1, stdout: result.stdout, stderr: result.stderr };
+  return {
+    exitCode: result.exitCode ?? -1,
+    stdout: result.stdout,
+    stderr: result.stderr,
+    cutOff: result.isMaxBuffer,
+  };
 }
 
 /** True when the tool could not be started because it is not there: prlimit says so with 127. */
