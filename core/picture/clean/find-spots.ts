@@ -44,8 +44,10 @@ export function findSpots(flat: readonly LightPicture[]): Spot[] {
   const { width, height } = first;
   const usual = new Float32Array(width * height);
   const seen = new Uint8Array(width * height);
+  const values: number[] = [];
   for (let i = 0; i < usual.length; i++) {
-    const values = flat.flatMap((one) => (isSeen(one, i) ? [rootOf(one, i)] : []));
+    values.length = 0;
+    for (const one of flat) if (isSeen(one, i)) values.push(rootOf(one, i));
     if (values.length < FEWEST_FRAMES) continue;
     usual[i] = median(values);
     seen[i] = 1;
@@ -57,24 +59,29 @@ export function findSpots(flat: readonly LightPicture[]): Spot[] {
 /** Spots of one frame alone: besides marks whatever is small there. */
 export function spotsOnFrame(flat: LightPicture): Spot[] {
   const { width, height } = flat;
-  const n = width * height;
-  return spotsIn(
-    Float32Array.from({ length: n }, (_, i) => rootOf(flat, i)),
-    Uint8Array.from({ length: n }, (_, i) => (isSeen(flat, i) ? 1 : 0)),
-    width,
-    height,
-  );
+  const values = new Float32Array(width * height);
+  const seen = new Uint8Array(width * height);
+  for (let i = 0; i < values.length; i++) {
+    values[i] = rootOf(flat, i);
+    seen[i] = isSeen(flat, i) ? 1 : 0;
+  }
+  return spotsIn(values, seen, width, height);
 }
 
 function spotsIn(values: Float32Array, seen: Uint8Array, width: number, height: number): Spot[] {
-  let spots = new Uint8Array(values.length);
-  let off = new Float32Array(values.length);
+  const spots = new Uint8Array(values.length);
+  const off = new Float32Array(values.length);
+  const offSeen = new Float32Array(values.length);
   for (let round = 0; round < 2; round++) {
     const around = surroundings(values, seen, spots, width, height);
-    off = values.map((v, i) => (seen[i] === 1 ? v - around[i]! : 0));
-    const scale = robustDeviation(off.filter((_, i) => seen[i] === 1));
+    let count = 0;
+    for (let i = 0; i < off.length; i++) {
+      off[i] = seen[i] === 1 ? values[i]! - around[i]! : 0;
+      if (seen[i] === 1) offSeen[count++] = off[i]!;
+    }
+    const scale = robustDeviation(offSeen.subarray(0, count));
     const limit = Math.max(AT_LEAST, STANDS_OUT * scale);
-    spots = Uint8Array.from(off, (v) => (Math.abs(v) > limit ? 1 : 0));
+    for (let i = 0; i < off.length; i++) spots[i] = Math.abs(off[i]!) > limit ? 1 : 0;
   }
   const parts = partsOf(spots, width, height).filter(
     (part) =>
@@ -117,12 +124,16 @@ function surroundings(
   const wide = (data: Float32Array) => blurPlane({ width: columns, height: rows, data }, sigma);
   const sum = wide(sums);
   const weight = wide(weights);
-  return values.map((v, i) => {
-    const x = ((i % width) + 0.5) / SQUARE - 0.5;
-    const y = (Math.floor(i / width) + 0.5) / SQUARE - 0.5;
-    const w = sampleBilinear(weight, x, y);
-    return w > 1e-3 ? sampleBilinear(sum, x, y) / w : v;
-  });
+  const around = new Float32Array(values.length);
+  for (let row = 0, i = 0; row < height; row++) {
+    const y = (row + 0.5) / SQUARE - 0.5;
+    for (let col = 0; col < width; col++, i++) {
+      const x = (col + 0.5) / SQUARE - 0.5;
+      const w = sampleBilinear(weight, x, y);
+      around[i] = w > 1e-3 ? sampleBilinear(sum, x, y) / w : values[i]!;
+    }
+  }
+  return around;
 }
 
 /** Connected parts; what lies within JOINED of each other is one. */
