@@ -54,6 +54,8 @@ export async function sceneCommand(args: string[]): Promise<void> {
   [...facts.assumed, ...facts.notes].forEach(note);
   const luma = LumaFile.begin(plate.source, facts, true);
   try {
+    // Before minutes go into solving.
+    if (job.corners) checkFrame(job.frame!, facts.frames, `${where}: frame`);
     const allowed = outsideKeepOuts(
       (job.keepOut ?? []).map((o) => carryOutline(o, (p) => pointFromFile(p, job.pixelCentre))),
       job.frame ?? 0,
@@ -116,7 +118,6 @@ export async function sceneCommand(args: string[]): Promise<void> {
       frames: LumaFile,
       may: typeof allowed,
     ) {
-      checkFrame(frame!, frames.frames, `${where}: frame`);
       if (!scene.frames.some((f) => f.frame === frame)) throw new Problem('scene-frame-unsolved', { frame: frame! });
       const quad = mapTuple(corners!, (c) => pointFromFile(c, pixelCentre));
       const { plane, notes } = await placePlane(

@@ -111,6 +111,9 @@ export class ReducedSystem {
   private readonly step: Float64Array;
   private readonly own: Float64Array;
   private readonly ownRight: Float64Array;
+  /** Which of a camera's unknowns, and of those common to all, are looked for: equations of the others are empty. */
+  private readonly soughtOfCamera: Int32Array;
+  private readonly soughtOfAll: Int32Array;
   /** Per observation: W (P×3), and the shared block's W (SHARED×3) per point; per point V (6, lower triangle) and its right side. */
   private readonly w: Float64Array;
   private readonly ws: Float64Array;
@@ -123,6 +126,8 @@ export class ReducedSystem {
   ) {
     const points = bundle.points.length / 3;
     this.common = SHARED + (settings.freedom.rows && bundle.rows ? 1 : 0);
+    this.soughtOfCamera = Int32Array.from(Array(P).keys()).filter((k) => !isHeld(k, settings.freedom));
+    this.soughtOfAll = Int32Array.from(Array(this.common).keys()).filter((k) => !isHeldForAll(k, settings.freedom));
     this.size = bundle.cameras.length * P + this.common;
     this.matrix = new Float64Array(this.size ** 2);
     this.own = new Float64Array(this.size ** 2);
@@ -270,10 +275,10 @@ export class ReducedSystem {
         // After the last observation comes the point's share in what is common to all cameras.
         const last = o === bundle.starts[i + 1]!;
         const from = last ? ws : w;
-        const rows = last ? common : P;
+        const rows = last ? this.soughtOfAll : this.soughtOfCamera;
         const base = last ? i * common * 3 : o * P * 3;
         const at = last ? shared : bundle.camera[o]! * P;
-        for (let r = 0; r < rows; r++) {
+        for (const r of rows) {
           const a = from[base + 3 * r]!;
           const b = from[base + 3 * r + 1]!;
           const c = from[base + 3 * r + 2]!;
@@ -284,18 +289,21 @@ export class ReducedSystem {
         for (let q = bundle.starts[i]!; q <= o; q++) {
           const lastToo = q === bundle.starts[i + 1]!;
           const other = lastToo ? ws : w;
-          const columns = lastToo ? common : P;
+          const columns = lastToo ? this.soughtOfAll : this.soughtOfCamera;
           const start = lastToo ? i * common * 3 : q * P * 3;
           const across = lastToo ? shared : bundle.camera[q]! * P;
           // Observations of a point are in the order of their cameras, so that this is the lower triangle.
-          for (let r = 0; r < rows; r++) {
+          for (let i = 0; i < rows.length; i++) {
+            const r = rows[i]!;
             const y0 = y[3 * r]!;
             const y1 = y[3 * r + 1]!;
             const y2 = y[3 * r + 2]!;
             const line = (at + r) * size + across;
-            for (let k = 0; k < columns; k++)
-              matrix[line + k]! -=
-                y0 * other[start + 3 * k]! + y1 * other[start + 3 * k + 1]! + y2 * other[start + 3 * k + 2]!;
+            for (let j = 0; j < columns.length; j++) {
+              const k = columns[j]!;
+              const column = start + 3 * k;
+              matrix[line + k]! -= y0 * other[column]! + y1 * other[column + 1]! + y2 * other[column + 2]!;
+            }
           }
         }
       }
@@ -430,14 +438,18 @@ function moved(camera: CameraState, s: Float64Array, sharedLog: number): CameraS
   };
 }
 
+/** Whether a camera's unknown is not looked for: its place where cameras only turn, its own focal length where that does not change. */
+const isHeld = (k: number, { turning, focal }: BundleFreedom) =>
+  (turning && k >= 3 && k < 6) || (focal !== 'zoom' && k === 6);
+/** The same for the unknowns that are common to all. */
+const isHeldForAll = (k: number, { focal, terms }: BundleFreedom) =>
+  (k === 0 && focal !== 'constant') || (k === 1 && terms < 1) || (k === 2 && terms < 2);
+
 /** Slopes of what is not looked for are none. */
-function hold(p: Projected, { turning, focal, terms }: BundleFreedom): void {
+function hold(p: Projected, freedom: BundleFreedom): void {
   for (let axis = 0; axis < 2; axis++) {
-    if (turning) for (let k = 3; k < 6; k++) p.camera[axis * P + k] = 0;
-    if (focal !== 'zoom') p.camera[axis * P + 6] = 0;
-    if (focal !== 'constant') p.shared[axis * SHARED] = 0;
-    if (terms < 1) p.shared[axis * SHARED + 1] = 0;
-    if (terms < 2) p.shared[axis * SHARED + 2] = 0;
+    for (let k = 0; k < P; k++) if (isHeld(k, freedom)) p.camera[axis * P + k] = 0;
+    for (let k = 0; k < SHARED; k++) if (isHeldForAll(k, freedom)) p.shared[axis * SHARED + k] = 0;
   }
 }
 
