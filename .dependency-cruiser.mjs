@@ -9,7 +9,7 @@ export default {
       from: { path: '^core', pathNot: '\\.test\\.ts$|^core/test/use-compiled-kernels' },
       to: {
         pathNot:
-          '^core|^node_modules/(ajv|ml-matrix|@types/d3-contour|d3-contour|@types/d3-dsv|d3-dsv|simplify-js|svgpath|@types/opentype.js|opentype.js)',
+          '^core|^node_modules/(ajv|ml-matrix|@types/d3-contour|d3-contour|@types/d3-dsv|d3-dsv|quickselect|simplify-js|svgpath|@types/opentype.js|opentype.js)',
       },
     },
     {
