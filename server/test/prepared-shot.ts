@@ -14,8 +14,8 @@ export interface ClipChoice {
   clip?: string;
   /** A graph of ffmpeg that changes the picture, before it is made smaller. */
   filter?: string;
-  /** As it was filmed, or half as wide and high, as suffices unless pixels are the subject. */
-  size?: 'full' | 'half';
+  /** As it was filmed, or half as wide and high, as suffices unless pixels are the subject; a quarter, where it only has to be a plate. */
+  size?: 'full' | 'half' | 'quarter';
 }
 
 /** The first frames of one of the demo's clips, and where its screen is in them. */
@@ -30,7 +30,7 @@ export async function shortClip(
         '-i',
         clipPath(`${clip}.mp4`),
         '-vf',
-        size === 'full' ? filter : `${filter},scale=iw/2:ih/2:flags=area`,
+        size === 'full' ? filter : `${filter},scale=iw*${shareOf(size)}:ih*${shareOf(size)}:flags=area`,
         '-frames:v',
         String(frames),
       ],
@@ -46,7 +46,7 @@ export async function truthOfClip(name: string): Promise<Truth> {
   return JSON.parse(await readFile(clipPath(`${name}.truth.json`), 'utf8')) as Truth;
 }
 
-const shareOf = (size: 'full' | 'half'): number => (size === 'full' ? 1 : 0.5);
+const shareOf = (size: 'full' | 'half' | 'quarter'): number => ({ full: 1, half: 0.5, quarter: 0.25 })[size];
 
 /** The truth of a clip made smaller. Pixel centres are at +0.5, so that coordinates scale as they are. */
 function scaled(truth: Truth, by: number): Truth {
@@ -62,14 +62,16 @@ function scaled(truth: Truth, by: number): Truth {
   };
 }
 
-/** A folder of the demo's clips, half as wide and high, with their truth; its contents are those that ship. */
+/** A folder of the demo's clips, a quarter as wide and high or half, with their truth; its contents are those that ship. */
 export async function smallDemo(folder: string): Promise<void> {
   mkdirSync(join(folder, 'clips'), { recursive: true });
   symlinkSync(join(ROOT, 'demo/content'), join(folder, 'content'));
   for (const file of readdirSync(join(ROOT, 'demo/clips')).filter((name) => name.endsWith('.mp4'))) {
     const clip = file.replace('.mp4', '');
-    const { frames } = await truthOfClip(clip);
-    const { bytes, truth } = await shortClip(frames.length, { clip });
+    const { frames, height } = await truthOfClip(clip);
+    // Chroma is halved once more: sides stay even.
+    const size = height % 8 === 0 ? 'quarter' : 'half';
+    const { bytes, truth } = await shortClip(frames.length, { clip, size });
     writeFileSync(join(folder, 'clips', file), bytes);
     writeFileSync(join(folder, 'clips', `${clip}.truth.json`), JSON.stringify(truth));
   }

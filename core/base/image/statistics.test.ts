@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { mean, median, orderStatistic, quantile, upperMedian } from './statistics.ts';
+import { mean, median, nearestRank, orderStatistic, quantile, upperMedian } from './statistics.ts';
 
 test('quantiles lie between order statistics', () => {
   expect(median([3, 1, 2])).toBe(2);
@@ -29,6 +29,7 @@ test('selection gives what sorting gives, to the last bit, with repeats and with
       const at = p * (length - 1);
       const from = sorted[Math.floor(at)]!;
       expect(quantile(values, p)).toBe(from + (sorted[Math.ceil(at)]! - from) * (at - Math.floor(at)));
+      expect(nearestRank(values, p)).toBe(sorted[Math.round(p * (length - 1))]);
       expect(orderStatistic(values, p)).toBe(sorted[Math.min(length - 1, Math.floor(p * length))]);
     }
   }

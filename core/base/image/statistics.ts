@@ -38,6 +38,13 @@ export function orderStatistic(values: ArrayLike<number>, p: number): number {
   return selected(values, index)[index]!;
 }
 
+/** The value that lies nearest to the p-quantile (0…1) among those that are there; NaN when there are none. */
+export function nearestRank(values: ArrayLike<number>, p: number): number {
+  if (values.length === 0) return NaN;
+  const index = Math.round(p * (values.length - 1));
+  return selected(values, index)[index]!;
+}
+
 export function upperMedian(values: ArrayLike<number>): number {
   return orderStatistic(values, 0.5);
 }

@@ -3,7 +3,7 @@ import { kelvinOf, tintOf } from '../blend/white-point.ts';
 import type { MeasuredFront } from '../look/look.ts';
 import { grownOutline } from '../../base/geometry/grow-outline.ts';
 import { distance } from '../../base/geometry/quad.ts';
-import { median } from '../../base/image/statistics.ts';
+import { median, nearestRank } from '../../base/image/statistics.ts';
 import { framesToMeasure } from '../matte/frames-to-measure.ts';
 import { codeToLight, lightToCode } from '../../base/image/transfer.ts';
 import type { Look, LookReason } from '../../base/schemas/types.ts';
@@ -394,14 +394,14 @@ function proposeReflections(
 function mirroredMost(lights: LookFindings['lights'], cells: LookFindings['cells']): number {
   const inside = Array.from(cells.inside.keys()).filter((i) => cells.inside[i] === 1);
   const lows = inside.map((i) =>
-    quantileOf(
+    nearestRank(
       lights.map(({ light, around }) => luminanceOf(light, i) * 2 ** -(around?.stops ?? 0)).filter((y) => y >= 0),
       0.12,
     ),
   );
   const frames = lights
     .map(({ light, around }) =>
-      quantileOf(
+      nearestRank(
         inside.flatMap((i, k) =>
           luminanceOf(light, i) >= 0 ? [luminanceOf(light, i) * 2 ** -(around?.stops ?? 0) - lows[k]!] : [],
         ),
@@ -409,7 +409,7 @@ function mirroredMost(lights: LookFindings['lights'], cells: LookFindings['cells
       ),
     )
     .filter((v) => !Number.isNaN(v));
-  return quantileOf(frames, 0.9);
+  return nearestRank(frames, 0.9);
 }
 
 /** The keyed screen's colour where it mirrors least, and how much it mirrors where it does most; null where that is nothing. */
@@ -437,9 +437,9 @@ function keyedMirror(
   }
   if (ratios.length < 100) return null;
   const grey = ratios.map(({ a, b }) => (a + b) / 2);
-  const base = quantileOf(grey, 0.08);
-  const most = quantileOf(grey, 0.985) - base;
-  const low = quantileOf(grey, 0.15);
+  const base = nearestRank(grey, 0.08);
+  const most = nearestRank(grey, 0.985) - base;
+  const low = nearestRank(grey, 0.15);
   const clear = ratios.filter((_, i) => grey[i]! <= low);
   if (!(most > 6 * FAINT)) return null;
   const black: [number, number, number] = [0, 0, 0];
@@ -447,9 +447,4 @@ function keyedMirror(
   black[others[0]] = round(median(clear.map((r) => r.a)), 5);
   black[others[1]] = round(median(clear.map((r) => r.b)), 5);
   return { black, most };
-}
-
-function quantileOf(values: readonly number[], p: number): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  return sorted.length > 0 ? sorted[Math.round(p * (sorted.length - 1))]! : NaN;
 }
