@@ -166,12 +166,8 @@ async function probeStream(source: MediaSource, label: string): Promise<Probed> 
       ? ['-select_streams', 'V:0', '-show_entries', 'packet=pts,dts,flags']
       : ['-select_streams', 'V', '-show_frames', '-read_intervals', '%+#1'],
   );
-  if (cutOff)
-    throw new Problem('too-many-frames', {
-      file: label,
-      frames: stdout.split('"flags"').length - 1,
-      limit: MOST_FRAMES,
-    });
+  const told = cutOff ? stdout.split('"flags"').length - 1 : 0;
+  if (told > MOST_FRAMES) throw new Problem('too-many-frames', { file: label, frames: told, limit: MOST_FRAMES });
   const probed = (exitCode === 0 ? JSON.parse(stdout || '{}') : {}) as Probed;
   if (exitCode !== 0) {
     const truncated = /moov atom not found|EBML header|Truncat/i.test(stderr);

@@ -293,16 +293,16 @@ export class ReducedSystem {
           const start = lastToo ? i * common * 3 : q * P * 3;
           const across = lastToo ? shared : bundle.camera[q]! * P;
           // Observations of a point are in the order of their cameras, so that this is the lower triangle.
-          for (let i = 0; i < rows.length; i++) {
-            const r = rows[i]!;
+          for (let line = 0; line < rows.length; line++) {
+            const r = rows[line]!;
             const y0 = y[3 * r]!;
             const y1 = y[3 * r + 1]!;
             const y2 = y[3 * r + 2]!;
-            const line = (at + r) * size + across;
+            const to = (at + r) * size + across;
             for (let j = 0; j < columns.length; j++) {
               const k = columns[j]!;
               const column = start + 3 * k;
-              matrix[line + k]! -= y0 * other[column]! + y1 * other[column + 1]! + y2 * other[column + 2]!;
+              matrix[to + k]! -= y0 * other[column]! + y1 * other[column + 1]! + y2 * other[column + 2]!;
             }
           }
         }
